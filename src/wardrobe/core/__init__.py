@@ -1,0 +1,1 @@
+"""Computation only: numpy in, numpy out."""

@@ -1,0 +1,1 @@
+"""Areas: the connected regions that the lines bound, with small gaps bridged."""

@@ -1,0 +1,1 @@
+"""Blending and compositing."""

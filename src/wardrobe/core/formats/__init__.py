@@ -1,0 +1,1 @@
+"""File formats in and out."""

@@ -1,0 +1,116 @@
+"""Rasterise an SVG that asks for nothing outside itself."""
+
+import io
+import re
+from typing import Any
+
+import numpy as np
+import resvg_py
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import ParseError, fromstring
+from numpy.typing import NDArray
+from PIL import Image
+
+from wardrobe.core.errors import ImageLimitError, UnreadableImageError
+from wardrobe.core.formats.limits import ImageLimits
+
+_HEAD = re.compile(rb"^(\xef\xbb\xbf)?\s*(<\?xml|<!DOCTYPE|<!--|<svg|<\w+:svg)", re.IGNORECASE)
+_REFERENCE = re.compile(r"url\(\s*['\"]?\s*(?!#)|@import", re.IGNORECASE)
+_FORBIDDEN = {"script", "foreignObject", "iframe", "image", "feImage"}
+_NUMBER = re.compile(r"\s*([0-9]*\.?[0-9]+(?:e[+-]?\d+)?)\s*(px|pt|mm|cm|in|pc)?\s*", re.IGNORECASE)
+_UNITS = {"": 1.0, "px": 1.0, "pt": 4 / 3, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
+_MAX_ELEMENTS = 200_000
+
+
+def looks_like_svg(data: bytes) -> bool:
+    """Whether the bytes start as XML or SVG does."""
+    return bool(_HEAD.match(data[:512]))
+
+
+def rasterise_svg(data: bytes, long_edge: int, limits: ImageLimits) -> NDArray[np.uint8]:
+    """Draw an SVG.
+
+    Parameters
+    ----------
+    data : bytes
+    long_edge : int
+        Pixels of the longer edge.
+    limits : ImageLimits
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width, 4)
+        Straight alpha.
+
+    Raises
+    ------
+    UnreadableImageError
+        If it is not well-formed, declares entities, or refers to anything outside itself.
+    ImageLimitError
+        If ``long_edge`` or the drawing's proportions leave the limits.
+    """
+    root = _parse(data)
+    width, height = _size(root)
+    scale = long_edge / max(width, height)
+    pixels = max(1, round(width * scale)), max(1, round(height * scale))
+    if min(pixels) < limits.shortest_edge or max(pixels) > limits.longest_edge \
+            or pixels[0] * pixels[1] > limits.pixels:
+        raise ImageLimitError(f"Drawn at a long edge of {long_edge} px this SVG would be "
+                              f"{pixels[0]} x {pixels[1]} px, which is outside the limits.")
+    try:
+        png = resvg_py.svg_to_bytes(
+            svg_string=data.decode("utf-8-sig"), width=pixels[0], height=pixels[1],
+            skip_system_fonts=True)
+        image = Image.open(io.BytesIO(bytes(png)))
+        image = image.convert("RGBA")
+    except Exception as error:  # the renderer raises plain ValueErrors of many kinds
+        raise UnreadableImageError("The SVG could not be drawn: it is damaged or uses something "
+                                   "unusual. Try exporting it as plain SVG or as PNG.") from error
+    if image.size != pixels:
+        image = image.resize(pixels, Image.Resampling.LANCZOS)
+    return np.array(image)
+
+
+def _parse(data: bytes) -> Any:
+    try:
+        root = fromstring(data)
+    except DefusedXmlException as error:
+        raise UnreadableImageError("The SVG declares entities, which are not accepted because "
+                                   "they can be used to overload the reader.") from error
+    except (ParseError, ValueError) as error:
+        raise UnreadableImageError(f"The SVG is not well-formed XML: {error}.") from error
+    if _local(root.tag) != "svg":
+        raise UnreadableImageError("This is XML, but not an SVG drawing.")
+    for number, element in enumerate(root.iter()):
+        if number > _MAX_ELEMENTS:
+            raise UnreadableImageError(f"The SVG has more than {_MAX_ELEMENTS} elements.")
+        name = _local(element.tag)
+        if name in _FORBIDDEN:
+            raise UnreadableImageError(f"The SVG holds a <{name}> element; only shapes that are "
+                                       "drawn in the file itself are accepted.")
+        for key, value in element.attrib.items():
+            outside = _local(key) == "href" and not value.strip().startswith("#")
+            if outside or _REFERENCE.search(value):
+                raise UnreadableImageError("The SVG refers to something outside itself; only "
+                                           "shapes that are drawn in the file are accepted.")
+        if name == "style" and element.text and _REFERENCE.search(element.text):
+            raise UnreadableImageError("The SVG's style sheet refers to something outside itself.")
+    return root
+
+
+def _local(tag: Any) -> str:
+    return str(tag).rpartition("}")[2]
+
+
+def _size(root: Any) -> tuple[float, float]:
+    box = [float(v) for v in re.findall(r"[-+0-9.e]+", root.get("viewBox", ""))[:4]]
+    sizes = [_NUMBER.fullmatch(root.get(key, "")) for key in ("width", "height")]
+    if sizes[0] and sizes[1]:
+        width, height = (float(m[1]) * _UNITS[(m[2] or "").lower()] for m in sizes if m)
+    elif len(box) == 4:
+        width, height = box[2], box[3]
+    else:
+        raise UnreadableImageError("The SVG has neither a size nor a viewBox.")
+    if not (0 < width < 1e7 and 0 < height < 1e7):
+        raise UnreadableImageError("The SVG's size is not a usable number.")
+    return width, height

@@ -1,0 +1,1 @@
+"""Lines: ink coverage from any drawing, and its measures."""

@@ -1,0 +1,1 @@
+"""The delivered stack: ordered, named, clipped layers."""

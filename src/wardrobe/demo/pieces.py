@@ -1,0 +1,132 @@
+"""The demo pieces: which areas are which part, and in what colours. Invented, like the people."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from wardrobe.demo import runner, warden
+from wardrobe.recipe.edits import ReplaceParts
+from wardrobe.recipe.model import Claim, Light, Part
+
+Spots = list[tuple[int, int]]
+
+
+@dataclass(frozen=True)
+class DemoPiece:
+    """A drawing with its parts.
+
+    Attributes
+    ----------
+    title : str
+    planned_minutes : int
+    draw : callable
+        Gives the SVG.
+    units : (int, int)
+        Width of the drawing and y of its upper edge, in its own units.
+    parts : list of (name, material, base, spots)
+        From front to behind; spots are clicks in the drawing's units.
+    ground : list of (x, y)
+        Clicks on enclosed areas that show the ground.
+    light : Light
+    background : str
+    """
+
+    title: str
+    planned_minutes: int
+    draw: Callable[[], str]
+    units: tuple[int, int]
+    parts: list[tuple[str, str, str, Spots]]
+    ground: Spots
+    light: Light
+    background: str
+
+    def claims(self, width: int) -> ReplaceParts:
+        """Parts and claims for a picture of this width in pixels."""
+        scale, top = width / self.units[0], self.units[1]
+
+        def strokes(spots: Spots) -> tuple[tuple[tuple[float, float], ...], ...]:
+            return tuple(((x * scale, (y - top) * scale),) for x, y in spots)
+
+        parts = tuple(Part(id=f"p{k}", name=name, material=material, base=base)
+                      for k, (name, material, base, _) in enumerate(self.parts, start=1))
+        claims = [Claim(to=part.id, strokes=strokes(entry[3]))
+                  for part, entry in zip(parts, self.parts, strict=True)]
+        if self.ground:
+            claims.append(Claim(to="ground", strokes=strokes(self.ground)))
+        return ReplaceParts(parts=parts, claims=tuple(claims))
+
+
+RUNNER = DemoPiece(
+    title="Nela Quill, kite runner",
+    planned_minutes=40,
+    draw=runner.draw,
+    units=(1000, 0),
+    parts=[
+        ("goggle glass", "glass", "#9cc4c6", [(528, 168), (441, 170)]),
+        ("goggle rims", "metal", "#b98f4e", [(502, 150), (414, 155), (486, 166)]),
+        ("goggle band", "leather", "#5b4034", [(578, 170), (392, 173), (485, 187)]),
+        ("irises", "wet", "#4c7a5a", [(434, 253), (509, 253)]),
+        ("eye whites", "wet", "#f6f1e7", [(451, 261), (498, 262), (423, 264), (526, 264)]),
+        ("hair", "hair", "#8a4226",
+         [(484, 117), (529, 114), (486, 213), (516, 208), (572, 205), (402, 208), (638, 219),
+          (645, 273), (644, 322), (604, 369), (414, 327)]),
+        ("skin", "skin", "#e9b690", [(522, 297), (565, 272), (520, 345), (509, 220)]),
+        ("scarf", "matte cloth", "#d9a441",
+         [(524, 377), (659, 430), (688, 430), (560, 428)]),
+        ("gloves", "leather", "#8d5334", [(748, 460), (709, 449), (708, 502), (390, 687),
+                                            (414, 718)]),
+        ("satchel", "leather", "#a5683c", [(597, 744), (669, 815), (502, 531)]),
+        ("belt", "leather", "#553a2c", [(442, 674), (530, 686), (481, 688)]),
+        ("fittings", "metal", "#c9aa62",
+         [(460, 667), (631, 801), (509, 475), (509, 603)]),
+        ("coat", "matte cloth", "#3f7377",
+         [(351, 525), (333, 650), (493, 457), (567, 553), (450, 576), (626, 526), (693, 543),
+          (548, 718), (505, 807), (392, 739), (389, 779), (590, 863), (606, 891), (330, 885),
+          (353, 893), (513, 905)]),
+        ("trousers", "matte cloth", "#c9b48d", [(563, 965), (422, 971)]),
+        ("boot straps", "leather", "#8d5334", [(590, 1163), (406, 1167)]),
+        ("boots", "leather", "#5e4236",
+         [(599, 1090), (419, 1095), (593, 1129), (407, 1134), (591, 1285), (367, 1289)]),
+        ("soles", "matte cloth", "#3b2f2f", [(689, 1332), (349, 1341)]),
+        ("flame", "matte cloth", "#ffc95c", [(715, 204)]),
+        ("lamp glass", "glass", "#bfe0da", [(690, 176), (741, 174)]),
+        ("lamp brass", "metal", "#b98f4e", [(715, 106), (715, 139), (721, 253)]),
+        ("staff", "leather", "#7d5b40", [(717, 425), (720, 1191)]),
+        ("pennant", "sheen cloth", "#c4503f", [(770, 358), (748, 316)]),
+    ],
+    ground=[(678, 241), (691, 310), (682, 380), (372, 615), (663, 471), (663, 665), (670, 1218)],
+    light=Light(azimuth=128, height=36),
+    background="#eee7d8",
+)
+
+WARDEN = DemoPiece(
+    title="Osk Tamber, bell warden",
+    planned_minutes=25,
+    draw=warden.draw,
+    units=(1000, -50),
+    parts=[
+        ("glasses", "metal", "#a98a4c", [(553, 411), (369, 426)]),
+        ("eye whites", "wet", "#f4efe4", [(437, 461), (565, 462), (599, 464), (403, 465)]),
+        ("brows", "hair", "#b9b4ae", [(401, 383), (600, 383)]),
+        ("beard", "hair", "#cfcac2", [(588, 738), (613, 667)]),
+        ("hair", "hair", "#b9b4ae", [(692, 418), (309, 418)]),
+        ("lips", "skin", "#c07a68", [(501, 674)]),
+        ("skin", "skin", "#c98f6b",
+         [(501, 409), (386, 486), (550, 483), (314, 519), (502, 455), (686, 518), (402, 561),
+          (598, 562), (500, 552)]),
+        ("bobble", "matte cloth", "#e2c58a", [(530, 63)]),
+        ("cap band", "matte cloth", "#e2c58a", [(689, 328)]),
+        ("cap", "matte cloth", "#a8443a", [(465, 199), (535, 200)]),
+        ("brooch", "metal", "#c9aa62", [(275, 880)]),
+        ("brooch stone", "glass", "#5f9aa0", [(288, 895)]),
+        ("bell", "metal", "#c39a4a", [(789, 1104), (799, 1161), (789, 1047)]),
+        ("strap", "leather", "#6b4430", [(787, 1018)]),
+        ("lapels", "sheen cloth", "#33465e", [(400, 965), (599, 974)]),
+        ("shirt", "matte cloth", "#e6dcc6", [(523, 968), (482, 978)]),
+        ("coat", "matte cloth", "#4a6583", [(633, 1190), (343, 1190), (529, 1200)]),
+    ],
+    ground=[],
+    light=Light(azimuth=140, height=40),
+    background="#ece4dc",
+)
+
+DEMO_PIECES = (RUNNER, WARDEN)

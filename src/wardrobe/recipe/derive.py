@@ -1,0 +1,177 @@
+"""From a recipe and its assets to pictures: calls into the core, cached by content."""
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.areas.claim import touched
+from wardrobe.core.areas.segment import Areas, segment
+from wardrobe.core.composite.labelmap import compose
+from wardrobe.core.form import Form, solve_form
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.shapes import Shapes, draw_shapes, rasterise
+from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
+from wardrobe.core.stack.build import build_stack
+from wardrobe.core.stack.model import Stack
+from wardrobe.recipe.cache import ContentCache
+from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.table import colour_table
+from wardrobe.recipe.view import View
+
+Byte = NDArray[np.uint8]
+SourceLoader = Callable[[str], Byte]
+
+CACHE_BYTES = 2_000_000_000
+_ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
+
+
+@dataclass(frozen=True)
+class Assignment:
+    """What the claims come to.
+
+    Attributes
+    ----------
+    part_of_area : ndarray of uint16, shape (areas + 1,)
+        Row of the recipe's parts, from 1; 0 for ground and for areas without a part.
+    ground : ndarray of bool, shape (areas + 1,)
+    """
+
+    part_of_area: NDArray[np.uint16]
+    ground: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Sampled:
+    """The label map and the lines, cut and scaled to a view."""
+
+    labels: NDArray[np.uint16]
+    ink: Byte
+
+
+class Deriver:
+    """Derives results from recipes.
+
+    Parameters
+    ----------
+    load_source : callable
+        Decoded RGBA pixels of an asset, by its SHA-256.
+    capacity : int
+        Bytes of the cache.
+    """
+
+    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
+        self._load = load_source
+        self._cache = ContentCache(capacity)
+
+    def source(self, recipe: Recipe) -> Byte:
+        """The drawing as it came in, RGBA."""
+        asset = recipe.source.asset
+        return self._cache.get(("source", asset), lambda: self._load(asset))
+
+    def darkness(self, recipe: Recipe) -> Darkness:
+        """Darkness between paper and ink, and the kind of drawing."""
+        return self._cache.get(("darkness", recipe.source.asset),
+                               lambda: read_darkness(self.source(recipe)))
+
+    def coverage(self, recipe: Recipe) -> Byte:
+        """Ink coverage at full size."""
+        return self._cache.get(
+            ("coverage", *_lines_key(recipe)),
+            lambda: ink_coverage(self.darkness(recipe).values, recipe.lines.threshold))
+
+    def areas(self, recipe: Recipe) -> Areas:
+        """The areas that the lines bound."""
+        return self._cache.get(("areas", *_lines_key(recipe)),
+                               lambda: segment(self.coverage(recipe)))
+
+    def assignment(self, recipe: Recipe) -> Assignment:
+        """Which part each area belongs to."""
+        claims = hashlib.sha256(repr(recipe.claims).encode()).hexdigest()
+        ids = tuple(p.id for p in recipe.parts)
+        return self._cache.get(("assignment", *_lines_key(recipe), claims, ids),
+                               lambda: _assign(self.areas(recipe), recipe))
+
+    def form(self, recipe: Recipe) -> Form:
+        """The volume guessed for the figure."""
+        areas, assignment = self.areas(recipe), self.assignment(recipe)
+        folds = np.array([0.0, *(MATERIALS[p.material].fold for p in recipe.parts)], np.float32)
+        figure = assignment.part_of_area > 0
+        fold_of_area = folds[assignment.part_of_area]
+        key = ("form", *_lines_key(recipe), figure.tobytes(), fold_of_area.tobytes())
+        return self._cache.get(key, lambda: solve_form(
+            areas.labels, self.coverage(recipe), figure, areas.line_width, fold_of_area))
+
+    def shapes(self, recipe: Recipe) -> Shapes:
+        """Shade and light shapes under the recipe's light."""
+        form = self.form(recipe)
+        owners = form.owners(self.assignment(recipe).part_of_area)
+        materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
+        chosen = [materials[row] for row in owners]
+        light = recipe.light
+        key = ("shapes", id(form), tuple(m.key for m in chosen), light.azimuth, light.height)
+        return self._cache.get(key, lambda: draw_shapes(
+            form, KeyLight(light.azimuth, light.height), chosen))
+
+    def picture(self, recipe: Recipe, view: View) -> Byte:
+        """The finished picture, RGB, shape ``view.shape + (3,)``."""
+        parts, shade, light, ink = self._masks(recipe, view)
+        return compose(parts, shade, light, ink, colour_table(recipe))
+
+    def stack(self, recipe: Recipe,
+              on_progress: Callable[[float], None] = lambda share: None) -> Stack:
+        """The delivered stack at full size."""
+        view = View.whole(recipe.source.width, recipe.source.height)
+        parts, shade, light, ink = self._masks(recipe, view)
+        names = ["", *(p.name for p in recipe.parts)]
+        return build_stack(parts, shade, light, ink, colour_table(recipe), names, on_progress)
+
+    def sampled(self, recipe: Recipe, view: View) -> Sampled:
+        """Areas and ink, cut and scaled to a view."""
+        if view.scale < 1:
+            return self._cache.get(("sampled", *_lines_key(recipe), view),
+                                   lambda: self._sample(recipe, view))
+        return self._sample(recipe, view)
+
+    def _masks(self, recipe: Recipe, view: View) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
+        sampled = self.sampled(recipe, view)
+        form, shapes = self.form(recipe), self.shapes(recipe)
+        shade = rasterise(shapes.shade, form, sampled.labels, view.x, view.y, view.scale)
+        light = rasterise(shapes.light, form, sampled.labels, view.x, view.y, view.scale)
+        return (self.assignment(recipe).part_of_area[sampled.labels], shade, light, sampled.ink)
+
+    def _sample(self, recipe: Recipe, view: View) -> Sampled:
+        rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
+        labels = self.areas(recipe).labels[rows, columns]
+        ink = self.coverage(recipe)[rows, columns]
+        if view.scale == 1:
+            return Sampled(labels, ink)
+        height, width = view.shape
+        ys = np.minimum((np.arange(height) + 0.5) / view.scale, view.height - 1).astype(int)
+        xs = np.minimum((np.arange(width) + 0.5) / view.scale, view.width - 1).astype(int)
+        small = cv2.resize(ink, (width, height), interpolation=cv2.INTER_AREA)
+        return Sampled(np.ascontiguousarray(labels[ys][:, xs]), small)
+
+
+def _lines_key(recipe: Recipe) -> tuple[str, float]:
+    return recipe.source.asset, recipe.lines.threshold
+
+
+def _assign(areas: Areas, recipe: Recipe) -> Assignment:
+    ground = areas.ground.copy()
+    part_of_area = np.zeros(areas.count + 1, np.uint16)
+    rows = {part.id: row for row, part in enumerate(recipe.parts, start=1)}
+    for claim in recipe.claims:
+        hit = touched(areas, claim.strokes)
+        if claim.to in ("ground", "figure"):
+            ground[hit] = claim.to == "ground"
+        elif claim.to == "none":
+            part_of_area[hit] = 0
+        else:
+            part_of_area[hit[~ground[hit]]] = rows.get(claim.to, 0)
+    part_of_area[ground] = 0
+    return Assignment(part_of_area, ground)

@@ -1,0 +1,118 @@
+"""The recipe: everything a person decided about a piece. Every picture is computed from it."""
+
+import re
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from wardrobe.core.colour.srgb import from_hex, to_hex
+from wardrobe.core.light.materials import MATERIALS
+
+SCHEMA_VERSION = 1
+
+
+def _colour(text: str) -> str:
+    return to_hex(from_hex(text))
+
+
+def _material(key: str) -> str:
+    if key not in MATERIALS:
+        raise ValueError(f"unknown material “{key}”; one of {', '.join(MATERIALS)} is expected")
+    return key
+
+
+def _name(text: str) -> str:
+    name = re.sub(r"\s+", " ", text).strip()
+    if not name:
+        raise ValueError("a part needs a name")
+    if len(name) > 60:
+        raise ValueError("a part's name has at most 60 characters")
+    if re.search(r"[\x00-\x1f\x7f/\\<>:\"|?*]", name):
+        raise ValueError('a part\'s name cannot hold / \\ < > : " | ? *')
+    return name
+
+
+Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
+MaterialKey = Annotated[str, AfterValidator(_material)]
+PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]
+PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Point = tuple[Coordinate, Coordinate]
+Stroke = Annotated[tuple[Point, ...], Field(min_length=1, max_length=4000)]
+Strokes = Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=8000)]
+
+
+class Frozen(BaseModel):
+    """Base of all parts of a recipe: immutable, no unknown fields."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Source(Frozen):
+    """The drawing that came in: an asset named by its SHA-256, and its size in pixels."""
+
+    asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    width: Annotated[int, Field(ge=1)]
+    height: Annotated[int, Field(ge=1)]
+
+
+class Lines(Frozen):
+    """How the drawing becomes lines."""
+
+    threshold: Annotated[float, Field(ge=0.02, le=0.98)] = 0.5
+    colour: Colour = "#1e1a22"
+
+
+class Part(Frozen):
+    """A named set of areas with one material and one base colour."""
+
+    id: PartId
+    name: PartName
+    material: MaterialKey = "matte cloth"
+    base: Colour
+
+
+class Claim(Frozen):
+    """Areas given to something, named by strokes so that re-cutting keeps the assignment.
+
+    ``to`` is a part's id; ``none`` takes areas away; ``ground`` marks them as seen through;
+    ``figure`` takes that mark away.
+    """
+
+    to: PartId | Literal["none", "ground", "figure"]
+    strokes: Strokes
+
+
+class Wash(Frozen):
+    """One colour for all parts, laid on at a strength."""
+
+    colour: Colour
+    strength: Share
+
+
+class Passes(Frozen):
+    """The passes over the bases: shade on multiply, light on screen."""
+
+    shade: Wash = Wash(colour="#8d6a92", strength=0.7)
+    light: Wash = Wash(colour="#fff0cf", strength=0.42)
+
+
+class Light(Frozen):
+    """The key light; degrees, counter-clockwise from the right, and above the picture plane."""
+
+    azimuth: Annotated[float, Field(ge=-360, le=720, allow_inf_nan=False)] = 128.0
+    height: Annotated[float, Field(ge=-60, le=90, allow_inf_nan=False)] = 38.0
+
+
+class Recipe(Frozen):
+    """A piece. ``claims`` are applied in order; later ones win."""
+
+    schema_version: Literal[1] = SCHEMA_VERSION
+    source: Source
+    lines: Lines = Lines()
+    parts: tuple[Part, ...] = ()
+    claims: tuple[Claim, ...] = ()
+    passes: Passes = Passes()
+    light: Light = Light()
+    background: Colour = "#f3efe6"
