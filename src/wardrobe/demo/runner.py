@@ -2,7 +2,7 @@
 
 from wardrobe.demo.pen import Pen, Points
 
-C = "corner"
+C = 1  # a third entry marks a corner
 
 
 def draw() -> str:
@@ -148,8 +148,7 @@ def _head(pen: Pen) -> None:
     pen.stroke([(566, 246), (562, 256), (564, 266)], 0.5)
     pen.shape([(408, 206), (402, 250), (412, 296), (436, 332), (470, 350), (504, 346), (538, 318),
                (558, 276), (562, 230), (548, 178), (484, 156), (424, 170)])
-    # brows, eyes, nose, mouth
-    pen.stroke([(420, 236), (434, 228), (454, 232)], 1.0, (0.5, 0.7))
+    # a brow (the fringe hides the other), eyes, nose, mouth
     pen.stroke([(492, 232), (514, 226), (534, 238)], 1.0, (0.7, 0.5))
     _eye(pen, 437, 262, 1)
     _eye(pen, 512, 262, -1)

@@ -2,7 +2,7 @@
 
 from wardrobe.demo.pen import Pen
 
-C = "corner"
+C = 1  # a third entry marks a corner
 
 
 def draw() -> str:

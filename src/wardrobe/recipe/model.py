@@ -36,6 +36,7 @@ Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
 MaterialKey = Annotated[str, AfterValidator(_material)]
 PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]
 PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
+AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
@@ -50,9 +51,13 @@ class Frozen(BaseModel):
 
 
 class Source(Frozen):
-    """The drawing that came in: an asset named by its SHA-256, and its size in pixels."""
+    """The drawing that came in: assets named by their SHA-256, and its size in pixels.
 
-    asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    ``asset`` is the decoded picture, ``original`` the file as it was dropped.
+    """
+
+    asset: AssetName
+    original: AssetName | None = None
     width: Annotated[int, Field(ge=1)]
     height: Annotated[int, Field(ge=1)]
 

@@ -12,6 +12,8 @@ from wardrobe.core.stack.model import Group, Layer, Stack
 Byte = NDArray[np.uint8]
 
 SILHOUETTE_GREY = (128, 128, 128)
+# Passes over a base, bottom to top, and their blend modes.
+PASSES = (("shade", "multiply"), ("light", "screen"))
 
 
 def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
@@ -40,24 +42,22 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         _layer("silhouette / base", (parts > 0).astype(np.uint8) * np.uint8(255),
                np.array(SILHOUETTE_GREY, np.uint8), 0, 0),
     ]
-    boxes = ndimage.find_objects(parts)
-    for row, box in enumerate(boxes, start=1):
-        if box is None:
-            continue
+    boxes = ndimage.find_objects(parts, max_label=len(names) - 1)
+    for row, box in reversed(list(enumerate(boxes, start=1))):  # the first part is in front
         name = names[row]
+        box = box or (slice(0, 1), slice(0, 1))  # a part without areas keeps its empty layers
         y, x = box[0].start, box[1].start
         inside = parts[box] == row
         base = _layer(f"{name} / base", inside.astype(np.uint8) * np.uint8(255),
                       table.base[row], x, y)
         passes: list[Layer | Group] = [base]
-        for label, mask, mode, colour, strength in (
-            ("shade", shade, "multiply", table.shade[row], table.shade_strength[row]),
-            ("light", light, "screen", table.light[row], table.light_strength[row]),
-        ):
+        for (label, mode), mask, colour, strength in zip(
+                PASSES, (shade, light), (table.shade[row], table.light[row]),
+                (table.shade_strength[row], table.light_strength[row]), strict=True):
             passes.append(_layer(f"{name} / {label}", np.where(inside, mask[box], 0), colour, x, y,
                                  mode=mode, opacity=float(strength), clipped_to=base.name))
         nodes.append(Group(name, passes))
-        on_progress(row / len(boxes))
+        on_progress(1 - (row - 1) / len(boxes))
     nodes.append(_layer("lines / ink", ink, table.ink, 0, 0))
     return Stack(width, height, nodes)
 

@@ -1,0 +1,62 @@
+"""Colour one file."""
+
+import json
+from pathlib import Path
+
+from pydantic import ValidationError
+
+from wardrobe.core.errors import WardrobeError
+from wardrobe.core.formats.images import decode_image
+from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.files import replacing
+from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.suggest import suggest_parts
+from wardrobe.recipe.view import View
+
+
+def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Path | None,
+                save_recipe: Path | None, long_edge: int) -> None:
+    """Read line art, colour it, and write what is asked for.
+
+    Raises
+    ------
+    WardrobeError
+        With a message for the user; files that were there before are untouched.
+    """
+    if not (ora or png or save_recipe):
+        raise WardrobeError("Nothing to write: give --ora, --png or --save-recipe.")
+    rgba = decode_image(line.read_bytes(), long_edge=long_edge)
+    deriver = Deriver(lambda asset: rgba)
+    height, width = rgba.shape[:2]
+    source = Source(asset="0" * 64, width=width, height=height)
+    if recipe_path:
+        recipe = _read_recipe(recipe_path).model_copy(update={"source": source})
+    else:
+        recipe = Recipe(source=source)
+        first = suggest_parts(deriver.areas(recipe))
+        recipe = recipe.model_copy(update={"parts": first.parts, "claims": first.claims})
+    merged = deriver.picture(recipe, View.whole(width, height))
+    if png:
+        with replacing(png) as path:
+            path.write_bytes(encode_png(merged, level=3, dpi=300))
+    if ora:
+        with replacing(ora) as path:
+            write_openraster(path, deriver.stack(recipe), merged)
+    if save_recipe:
+        with replacing(save_recipe) as path:
+            path.write_text(recipe.model_dump_json(indent=1) + "\n")
+    print(f"{len(recipe.parts)} parts, {deriver.areas(recipe).count} areas, "
+          f"{width} x {height} px")
+
+
+def _read_recipe(path: Path) -> Recipe:
+    try:
+        return Recipe.model_validate(json.loads(path.read_bytes()))
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise WardrobeError(f"{path} is not JSON: {error}.") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise WardrobeError(f"{path} is not a recipe: {where}: {first['msg']}.") from error

@@ -1,0 +1,100 @@
+"""``wardrobe``: serve, demo, colour."""
+
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from wardrobe import __version__
+from wardrobe.core.errors import WardrobeError
+
+if TYPE_CHECKING:
+    from wardrobe.server.settings import Settings
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, rich_markup_mode=None,
+                  help="Wardrobe: the colour stage of an illustration.")
+
+Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.")]
+DataDir = Annotated[Path | None, typer.Option(help="Folder of the pieces [default: ./data].")]
+
+
+def _version(show: bool) -> None:
+    if show:
+        print(f"wardrobe {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def main(version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True,
+                                               help="Show the version.")] = False) -> None:
+    """Line art in, a lit and layered picture out."""
+
+
+@app.command(epilog="Example: wardrobe serve --port 8610 --data-dir ~/pieces")
+def serve(port: Port = 8610, data_dir: DataDir = None) -> None:
+    """Start the application in this terminal."""
+    from wardrobe.server.run import serve as run
+
+    run(_settings(port, data_dir))
+
+
+@app.command(epilog="Example: wardrobe demo --reset --port 8610")
+def demo(port: Port = 8610, data_dir: DataDir = None,
+         reset: Annotated[bool, typer.Option(help="Put the demo pieces back as they were; your "
+                                                  "own pieces stay.")] = False,
+         start: Annotated[bool, typer.Option(help="Start the application afterwards.")] = True,
+         ) -> None:
+    """Start the application with the demo pieces in it."""
+    from wardrobe.server.demo import ensure_demo
+    from wardrobe.server.run import check_port
+    from wardrobe.server.run import serve as run
+
+    settings = _settings(port, data_dir)
+    if start:
+        check_port(settings.host, port)
+    ensure_demo(settings, reset)
+    if start:
+        run(settings)
+
+
+@app.command(epilog="Example: wardrobe colour figure.svg --ora figure.ora --png figure.png")
+def colour(
+    line: Annotated[Path, typer.Argument(help="Line art: PNG, JPEG, WebP, TIFF or SVG.")],
+    recipe: Annotated[Path | None, typer.Option(help="Recipe as JSON; without it parts and "
+                                                     "colours are found automatically.")] = None,
+    ora: Annotated[Path | None, typer.Option(help="Layered OpenRaster file to write.")] = None,
+    png: Annotated[Path | None, typer.Option(help="Flat PNG to write.")] = None,
+    save_recipe: Annotated[Path | None, typer.Option(help="Write the recipe used as JSON, to "
+                                                          "change and pass back.")] = None,
+    long_edge: Annotated[int, typer.Option(min=200, max=12_000, help="Pixels of the longer edge "
+                                           "that an SVG is drawn at.")] = 3508,
+) -> None:
+    """Colour and shade one drawing, without the application."""
+    from wardrobe.cli.colour import colour_file
+
+    colour_file(line, recipe, ora, png, save_recipe, long_edge)
+
+
+def _settings(port: int, data_dir: Path | None) -> "Settings":
+    from wardrobe.server.settings import Settings
+
+    settings = Settings(port=port)
+    return settings.model_copy(update={"data_dir": data_dir}) if data_dir else settings
+
+
+def run(call: Callable[[], None] = app) -> None:
+    """Entry point: errors that have a message become one line and exit code 2."""
+    try:
+        call()
+    except WardrobeError as error:
+        sys.stderr.write(f"wardrobe: {error.message}\n")
+        sys.exit(2)
+    except BrokenPipeError:
+        os._exit(0)
+    except OSError as error:
+        sys.stderr.write(f"wardrobe: {error.strerror or error}"
+                         f"{f': {error.filename}' if error.filename else ''}\n")
+        sys.exit(2)

@@ -1,0 +1,1 @@
+"""The web application: thin routes over the recipe and the core."""

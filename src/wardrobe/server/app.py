@@ -1,0 +1,74 @@
+"""The application."""
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from wardrobe import __version__
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.timing.plan import STEPS, plan_steps
+from wardrobe.server import problems
+from wardrobe.server.routes import delivery, pictures, pieces
+from wardrobe.server.routes.common import StudioDep
+from wardrobe.server.schemas import MaterialInfo, Meta
+from wardrobe.server.security import SecurityMiddleware
+from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio
+
+WEB = Path(__file__).parent / "web"
+LOOPBACK_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+
+def create_app(settings: Settings | None = None) -> FastAPI:
+    """Make the application.
+
+    Parameters
+    ----------
+    settings : Settings, optional
+        From the environment if not given.
+    """
+    settings = settings or Settings()
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.studio = Studio(settings)
+        app.state.studio.warm_up()
+        yield
+        app.state.studio.close()
+
+    app = FastAPI(title="Wardrobe", version=__version__, lifespan=lifespan, docs_url=None,
+                  redoc_url=None, openapi_url="/api/openapi.json")
+    problems.install(app)
+    for router in (pieces.router, pictures.router, delivery.router):
+        app.include_router(router)
+
+    @app.get("/api/meta")
+    def meta(studio: StudioDep) -> Meta:
+        """Tables that the screens show."""
+        return Meta(version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
+                    materials=[MaterialInfo(key=m.key, label=m.label) for m in MATERIALS.values()],
+                    formats=["ora", "png"], most_file_bytes=studio.settings.most_file_bytes)
+
+    if WEB.is_dir():
+        _serve_web(app)
+    app.add_middleware(SecurityMiddleware)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_HOSTS, www_redirect=False)
+    return app
+
+
+def _serve_web(app: FastAPI) -> None:
+    app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> FileResponse:
+        """Every other address is a screen of the one page."""
+        if path.startswith("api/"):
+            raise problems.NotFoundError("There is no such address.")
+        icon = path == "icon.svg"
+        return FileResponse(WEB / ("icon.svg" if icon else "index.html"),
+                            headers={"cache-control": "no-cache"})

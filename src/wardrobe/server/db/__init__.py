@@ -1,0 +1,1 @@
+"""The database: pieces, their history, and sittings."""

@@ -1,0 +1,63 @@
+"""Tables."""
+
+from datetime import UTC, datetime
+
+from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+def now() -> datetime:
+    """The current time, UTC."""
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    """Base of all tables."""
+
+
+class PieceRow(Base):
+    """A piece.
+
+    ``revision`` counts every change, undo and redo, and is what a request must name;
+    ``position`` is the place in the history that is shown.
+    """
+
+    __tablename__ = "piece"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    title: Mapped[str] = mapped_column(String(120))
+    planned_minutes: Mapped[float] = mapped_column(Float)
+    created: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    position: Mapped[int] = mapped_column(Integer, default=0)
+    step: Mapped[str] = mapped_column(String(20), default="lines")
+    demo: Mapped[str | None] = mapped_column(String(120), default=None)
+
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+
+class HistoryRow(Base):
+    """One state of a piece and the edit that led to it."""
+
+    __tablename__ = "history"
+    __table_args__ = (UniqueConstraint("piece_id", "position"),)
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
+    position: Mapped[int] = mapped_column(Integer)
+    edit: Mapped[dict[str, object] | None] = mapped_column(JSON)
+    recipe: Mapped[dict[str, object]] = mapped_column(JSON)
+    made: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class SittingRow(Base):
+    """A stretch of work on a step of a piece."""
+
+    __tablename__ = "sitting"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
+    step: Mapped[str] = mapped_column(String(20))
+    began: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    seconds: Mapped[float] = mapped_column(Float)

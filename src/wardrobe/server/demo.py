@@ -1,0 +1,31 @@
+"""The demo pieces of a data folder."""
+
+from wardrobe.demo.install import install_demo
+from wardrobe.demo.pieces import DemoPiece
+from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.model import Recipe
+from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio, read_drawing
+
+_LONG_EDGE = 3508
+
+
+def ensure_demo(settings: Settings, reset: bool = False) -> None:
+    """Put the demo pieces in if there are none, or anew if ``reset``; user's pieces stay."""
+    studio = Studio(settings)
+    try:
+        if reset:
+            studio.pieces.remove_demo()
+        if any(card.demo for card in studio.pieces.cards()):
+            return
+        print("  Drawing the demo pieces ...", flush=True)
+
+        def create(piece: DemoPiece, recipe: Recipe, edits: tuple[Edit, ...]) -> None:
+            piece_id = studio.pieces.create(piece.title, piece.planned_minutes, recipe, edits,
+                                            demo=piece.title)
+            studio.card(studio.pieces.recipe(piece_id))
+
+        install_demo(lambda svg: read_drawing(studio.assets, svg, settings.limits, _LONG_EDGE),
+                     create)
+    finally:
+        studio.close()

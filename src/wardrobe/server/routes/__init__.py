@@ -1,0 +1,1 @@
+"""Routes: each takes a request apart, calls one thing, and puts the answer together."""

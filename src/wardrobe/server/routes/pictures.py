@@ -1,0 +1,108 @@
+"""Pictures and what they are made of."""
+
+from typing import Annotated, Any
+
+import numpy as np
+from fastapi import APIRouter, Header, Query, Response
+
+from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.edits import apply
+from wardrobe.recipe.table import colour_sheet
+from wardrobe.recipe.view import View
+from wardrobe.server.routes.common import StudioDep, png, view_of
+from wardrobe.server.schemas import (
+    AreaInfo,
+    Cut,
+    LinesInfo,
+    PictureKind,
+    PreviewRequest,
+    SheetEntry,
+    ViewRequest,
+)
+from wardrobe.server.studio import content_key
+
+router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
+
+_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
+AREA_MAP_EDGE = 1400
+
+
+@router.get("/picture", response_class=Response, responses=_PNG)
+def get_picture(studio: StudioDep, piece_id: int, view: Annotated[ViewRequest, Query()],
+                kind: PictureKind = "picture", revision: int | None = None,
+                if_none_match: Annotated[str | None, Header()] = None) -> Response:
+    """A rectangle of the picture at a scale; ``revision`` only keeps browsers' caches apart."""
+    recipe = studio.pieces.recipe(piece_id)
+    etag = content_key(recipe, kind, view.model_dump())
+    if if_none_match == f'"{etag}"':
+        return Response(status_code=304)
+    return png(studio.picture(recipe, kind, view_of(view)), etag)
+
+
+@router.get("/card", response_class=Response, responses=_PNG)
+def get_card(studio: StudioDep, piece_id: int,
+             if_none_match: Annotated[str | None, Header()] = None) -> Response:
+    """The small picture for Home."""
+    recipe = studio.pieces.recipe(piece_id)
+    etag = content_key(recipe)
+    if if_none_match == f'"{etag}"':
+        return Response(status_code=304)
+    return png(studio.card(recipe), etag)
+
+
+@router.post("/preview", response_class=Response, responses=_PNG)
+def preview(studio: StudioDep, piece_id: int, request: PreviewRequest) -> Response:
+    """The picture as it would be after an edit; nothing is changed."""
+    recipe = apply(studio.pieces.recipe(piece_id), request.edit)
+    return png(studio.picture(recipe, request.kind, view_of(request.view)))
+
+
+@router.post("/preview/sheet")
+def preview_sheet(studio: StudioDep, piece_id: int, request: PreviewRequest) -> list[SheetEntry]:
+    """The colours as they would be after an edit."""
+    recipe = apply(studio.pieces.recipe(piece_id), request.edit)
+    return [SheetEntry(**vars(row)) for row in colour_sheet(recipe)]
+
+
+@router.get("/sheet")
+def get_sheet(studio: StudioDep, piece_id: int) -> list[SheetEntry]:
+    """The colours that each part shows, and their steps from the base."""
+    return [SheetEntry(**vars(row)) for row in colour_sheet(studio.pieces.recipe(piece_id))]
+
+
+@router.get("/cut")
+def get_cut(studio: StudioDep, piece_id: int) -> Cut:
+    """The areas, who has them, and what the lines are like."""
+    recipe = studio.pieces.recipe(piece_id)
+    areas, assignment = studio.deriver.areas(recipe), studio.deriver.assignment(recipe)
+    ids = [None, *(p.id for p in recipe.parts)]
+    infos = [AreaInfo(area=a, x=areas.seeds[a, 0] + 0.5, y=areas.seeds[a, 1] + 0.5,
+                      pixels=int(areas.pixels[a]), ground=bool(assignment.ground[a]),
+                      part=ids[assignment.part_of_area[a]])
+             for a in range(1, areas.count + 1)]
+    lines = LinesInfo(kind=studio.deriver.darkness(recipe).kind, line_width=areas.line_width,
+                      areas=areas.count, specks=areas.specks)
+    return Cut(lines=lines, areas=infos,
+               silhouette_pixels=sum(i.pixels for i in infos if i.part),
+               unclaimed=sum(1 for i in infos if i.part is None and not i.ground))
+
+
+@router.get("/areas.png", response_class=Response, responses=_PNG)
+def get_area_map(studio: StudioDep, piece_id: int) -> Response:
+    """Area numbers by pixel, for pointing without asking: red is the low byte, green the high."""
+    recipe = studio.pieces.recipe(piece_id)
+    view = View.whole(recipe.source.width, recipe.source.height, AREA_MAP_EDGE)
+    labels = studio.deriver.sampled(recipe, view).labels
+    low, high = labels & 255, labels >> 8
+    packed = np.stack([low, high, np.zeros_like(low)], axis=-1).astype(np.uint8)
+    return png(encode_png(packed), content_key(recipe, "areas"))
+
+
+@router.get("/colour-at")
+def colour_at(studio: StudioDep, piece_id: int, x: Annotated[int, Query(ge=0)],
+              y: Annotated[int, Query(ge=0)]) -> str:
+    """The colour of one pixel of the finished picture, ``#rrggbb``."""
+    recipe = studio.pieces.recipe(piece_id)
+    view = View(x, y, 1, 1).within(recipe.source.width, recipe.source.height)
+    r, g, b = studio.deriver.picture(recipe, view)[0, 0]
+    return f"#{r:02x}{g:02x}{b:02x}"

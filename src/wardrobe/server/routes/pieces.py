@@ -1,0 +1,87 @@
+"""Pieces: list, import, change, undo, redo, delete."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, UploadFile
+
+from wardrobe.core.errors import ImageLimitError
+from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
+from wardrobe.server.routes.common import StudioDep, job_state
+from wardrobe.server.schemas import (
+    EditRequest,
+    JobState,
+    Minutes,
+    Piece,
+    PieceCard,
+    PieceChange,
+    Title,
+    TravelRequest,
+    WorkReport,
+)
+
+router = APIRouter(prefix="/api/pieces", tags=["pieces"])
+
+
+@router.get("")
+def list_pieces(studio: StudioDep) -> list[PieceCard]:
+    """All pieces, latest change first."""
+    return studio.pieces.cards()
+
+
+@router.post("", status_code=202)
+def import_piece(
+    studio: StudioDep,
+    file: Annotated[UploadFile, File()],
+    title: Annotated[Title, Form()],
+    planned_minutes: Annotated[Minutes, Form()] = 40,
+    long_edge: Annotated[int, Form(ge=200, le=12_000)] = DEFAULT_LONG_EDGE,
+) -> JobState:
+    """Start to import a drawing; the job ends with the new piece."""
+    most = studio.settings.most_file_bytes
+    data = file.file.read(most + 1)
+    if len(data) > most:
+        raise ImageLimitError(f"The file is larger than {most / 2**20:.0f} MB.")
+    return job_state(studio.jobs.start("import", lambda job: studio.import_drawing(
+        job, data, title, planned_minutes, long_edge)))
+
+
+@router.get("/{piece_id}")
+def get_piece(studio: StudioDep, piece_id: int) -> Piece:
+    """A piece with its recipe."""
+    return studio.pieces.get(piece_id)
+
+
+@router.patch("/{piece_id}")
+def change_piece(studio: StudioDep, piece_id: int, change: PieceChange) -> Piece:
+    """Change title or plan."""
+    return studio.pieces.rename(piece_id, change.title, change.planned_minutes)
+
+
+@router.delete("/{piece_id}", status_code=204)
+def delete_piece(studio: StudioDep, piece_id: int) -> None:
+    """Delete a piece."""
+    studio.pieces.remove(piece_id)
+
+
+@router.post("/{piece_id}/edits")
+def edit_piece(studio: StudioDep, piece_id: int, request: EditRequest) -> Piece:
+    """Make an edit; 409 if the piece has changed since ``seen``."""
+    return studio.pieces.edit(piece_id, request.seen, request.edit)
+
+
+@router.post("/{piece_id}/undo")
+def undo(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+    """Go one edit back."""
+    return studio.pieces.travel(piece_id, request.seen, -1)
+
+
+@router.post("/{piece_id}/redo")
+def redo(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+    """Go one edit forward."""
+    return studio.pieces.travel(piece_id, request.seen, +1)
+
+
+@router.post("/{piece_id}/work", status_code=204)
+def report_work(studio: StudioDep, piece_id: int, report: WorkReport) -> None:
+    """Record work on a step."""
+    studio.pieces.record(piece_id, report.step, report.seconds)

@@ -1,0 +1,175 @@
+"""What the API takes and gives, apart from recipes and edits."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field
+
+from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.model import Recipe
+
+Title = Annotated[str, Field(min_length=1, max_length=120)]
+Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
+StepName = Literal["lines", "parts", "colour", "light", "deliver"]
+
+
+class PieceCard(BaseModel):
+    """A piece as Home shows it."""
+
+    id: int
+    title: str
+    planned_minutes: float
+    spent_minutes: float
+    step: str
+    revision: int
+    demo: bool
+
+
+class Piece(BaseModel):
+    """A piece with its recipe."""
+
+    id: int
+    title: str
+    planned_minutes: float
+    spent_minutes: dict[str, float]
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    recipe: Recipe
+
+
+class PieceChange(BaseModel):
+    """A new title or plan."""
+
+    title: Title | None = None
+    planned_minutes: Minutes | None = None
+
+
+class EditRequest(BaseModel):
+    """An edit and the revision that its author saw."""
+
+    seen: int
+    edit: Edit
+
+
+class TravelRequest(BaseModel):
+    """Undo or redo, and the revision that its author saw."""
+
+    seen: int
+
+
+class WorkReport(BaseModel):
+    """Seconds of work on a step."""
+
+    step: StepName
+    seconds: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)]
+
+
+class JobState(BaseModel):
+    """How far a job is."""
+
+    id: str
+    kind: str
+    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    progress: float
+    doing: str
+    piece: int | None = None
+    file_name: str | None = None
+    problem: dict[str, Any] | None = None
+
+
+class ViewRequest(BaseModel):
+    """A rectangle of the picture, in picture pixels, and the scale it is wanted at."""
+
+    x: Annotated[int, Field(ge=0)] = 0
+    y: Annotated[int, Field(ge=0)] = 0
+    width: Annotated[int, Field(ge=1)]
+    height: Annotated[int, Field(ge=1)]
+    scale: Annotated[float, Field(gt=0, le=1)] = 1.0
+
+
+PictureKind = Literal["picture", "before", "lines", "parts"]
+
+
+class PreviewRequest(BaseModel):
+    """A picture as it would be after an edit that is not made (yet)."""
+
+    edit: Edit
+    view: ViewRequest
+    kind: PictureKind = "picture"
+
+
+class AreaInfo(BaseModel):
+    """One area: its number in the area map, its innermost point, and what it is."""
+
+    area: int
+    x: float
+    y: float
+    pixels: int
+    part: str | None
+    ground: bool
+
+
+class LinesInfo(BaseModel):
+    """What was found in the drawing."""
+
+    kind: str
+    line_width: float
+    areas: int
+    specks: int
+
+
+class Cut(BaseModel):
+    """The areas of a piece and what the lines are like."""
+
+    lines: LinesInfo
+    areas: list[AreaInfo]
+    silhouette_pixels: int
+    unclaimed: int
+
+
+class SheetEntry(BaseModel):
+    """The colours that a part shows."""
+
+    part: str
+    base: str
+    shade: str
+    light: str
+    shade_step: float
+    light_step: float
+
+
+class LayerInfo(BaseModel):
+    """A line of the stack's list; ``depth`` is 1 inside a group."""
+
+    name: str
+    kind: Literal["layer", "group"]
+    mode: str
+    opacity: float
+    clipped_to: str | None = None
+    colour: str | None = None
+    part: str | None = None
+    depth: int = 0
+
+
+class DeliveryRequest(BaseModel):
+    """What to deliver."""
+
+    format: Literal["ora", "png"]
+
+
+class MaterialInfo(BaseModel):
+    """A material to choose."""
+
+    key: str
+    label: str
+
+
+class Meta(BaseModel):
+    """What the screens need to know about the tables."""
+
+    version: str
+    materials: list[MaterialInfo]
+    steps: list[str]
+    step_shares: dict[str, float]
+    formats: list[str]
+    most_file_bytes: int

@@ -1,0 +1,155 @@
+"""What the routes share: the store, the deriver, the jobs, and the work that joins them."""
+
+import hashlib
+import re
+import threading
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+import structlog
+from numpy.typing import NDArray
+
+from wardrobe.core.formats.images import decode_image
+from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.files import replacing
+from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.pictures import draw
+from wardrobe.recipe.suggest import suggest_parts
+from wardrobe.recipe.view import View
+from wardrobe.server.assets import AssetStore, write_whole
+from wardrobe.server.db.session import open_database
+from wardrobe.server.jobs import Job, JobRunner
+from wardrobe.server.pieces import PieceStore
+from wardrobe.server.settings import Settings
+
+log = structlog.get_logger()
+
+# Raise when rendering changes, so that pictures of an older version are not shown.
+RENDER_VERSION = 1
+_CARD_EDGE = 520
+_DPI = 300
+
+
+class Studio:
+    """Everything that lives as long as the server."""
+
+    def __init__(self, settings: Settings) -> None:
+        data = settings.data_dir
+        self.settings = settings
+        self.pieces = PieceStore(open_database(data / "wardrobe.sqlite3"))
+        self.assets = AssetStore(data / "assets")
+        self.jobs = JobRunner()
+        self.deriver = Deriver(self._load_source, settings.cache_bytes)
+        self._cards = data / "cards"
+        self._deliveries = data / "deliveries"
+        for folder in (self._cards, self._deliveries):
+            folder.mkdir(parents=True, exist_ok=True)
+        for left_over in self._deliveries.iterdir():
+            left_over.unlink()
+
+    def warm_up(self) -> None:
+        """Load the compiled kernels in the background, so that the first request is quick."""
+        threading.Thread(target=_exercise, name="warm-up", daemon=True).start()
+
+    def close(self) -> None:
+        """Stop the jobs."""
+        self.jobs.close()
+
+    def import_drawing(self, job: Job, data: bytes, title: str, planned_minutes: float,
+                       long_edge: int) -> None:
+        """From an uploaded file to a piece with its first parts."""
+        job.report(0.05, "Reading the file")
+        recipe = read_drawing(self.assets, data, self.settings.limits, long_edge)
+        job.report(0.3, "Finding the lines")
+        self.deriver.coverage(recipe)
+        job.report(0.4, "Cutting areas")
+        first = suggest_parts(self.deriver.areas(recipe))
+        job.report(0.7, "Guessing forms")
+        coloured = recipe.model_copy(update={"parts": first.parts, "claims": first.claims})
+        self.card(coloured)
+        job.report(0.98, "Saving")
+        job.piece = self.pieces.create(title, planned_minutes, recipe, (first,))
+
+    def deliver(self, job: Job, piece_id: int, form: Literal["ora", "png"]) -> None:
+        """Write the file to download."""
+        piece = self.pieces.get(piece_id)
+        recipe = piece.recipe
+        path = self._deliveries / f"{job.id}.{form}"
+        job.report(0.05, "Composing the picture")
+        merged = self.deriver.picture(recipe, View.whole(recipe.source.width,
+                                                         recipe.source.height))
+        if form == "png":
+            job.report(0.5, "Writing PNG")
+            write_whole(path, encode_png(merged, level=3, dpi=_DPI))
+        else:
+            job.report(0.1, "Building layers")
+            stack = self.deriver.stack(recipe, lambda share: job.report(0.1 + 0.3 * share))
+            job.report(0.4, "Writing OpenRaster")
+            with replacing(path) as temporary:
+                write_openraster(temporary, stack, merged, _DPI,
+                                 lambda share: job.report(0.4 + 0.6 * share))
+        job.file, job.file_name = path, f"{_file_name(piece.title)}.{form}"
+
+    def picture(self, recipe: Recipe, kind: str, view: View) -> bytes:
+        """A picture as PNG."""
+        view = view.within(recipe.source.width, recipe.source.height)
+        return encode_png(draw(self.deriver, recipe, kind, view))
+
+    def card(self, recipe: Recipe) -> bytes:
+        """The small picture for Home, kept on disk."""
+        path = self._cards / f"{content_key(recipe)}.png"
+        try:
+            return path.read_bytes()
+        except FileNotFoundError:
+            view = View.whole(recipe.source.width, recipe.source.height, _CARD_EDGE * 2)
+            picture = draw(self.deriver, recipe, "picture", view)
+            data = encode_png(_halved(picture), level=2)
+            write_whole(path, data)
+            return data
+
+    def _load_source(self, asset: str) -> NDArray[np.uint8]:
+        return decode_image(self.assets.get(asset), ImageLimits(file_bytes=2**40))
+
+
+def read_drawing(assets: AssetStore, data: bytes, limits: ImageLimits,
+                 long_edge: int) -> Recipe:
+    """Decode a file, store it and its pixels, and begin a recipe."""
+    rgba = decode_image(data, limits, long_edge)
+    original = assets.put(data)
+    asset = assets.put(encode_png(rgba))
+    return Recipe(source=Source(asset=asset, original=original, width=rgba.shape[1],
+                                height=rgba.shape[0]))
+
+
+def content_key(recipe: Recipe, *more: object) -> str:
+    """A name for what a recipe gives."""
+    text = f"{RENDER_VERSION}|{recipe.model_dump_json()}|{more}"
+    return hashlib.sha256(text.encode()).hexdigest()[:32]
+
+
+def _file_name(title: str) -> str:
+    return re.sub(r"[^\w\- ]+", "", title).strip().replace(" ", "-").lower() or "piece"
+
+
+def _halved(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    height, width = picture.shape[0] // 2 * 2, picture.shape[1] // 2 * 2
+    blocks = picture[:height, :width].reshape(height // 2, 2, width // 2, 2, 3)
+    return (blocks.mean(axis=(1, 3)) + 0.5).astype(np.uint8)
+
+
+def _exercise() -> None:
+    """Run the whole way once on a tiny drawing."""
+    axis = np.arange(96)
+    ring = np.abs(np.hypot(axis - 48, (axis - 48)[:, None]) - 30) < 3
+    rgba = np.zeros((96, 96, 4), np.uint8)
+    rgba[..., 3] = ring * np.uint8(255)
+    deriver = Deriver(lambda asset: rgba)
+    recipe = Recipe(source=Source(asset="0" * 64, width=96, height=96))
+    first = suggest_parts(deriver.areas(recipe))
+    recipe = recipe.model_copy(update={"parts": first.parts, "claims": first.claims})
+    encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))
+    log.info("ready")

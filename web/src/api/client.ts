@@ -1,0 +1,81 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Piece = Schemas["Piece"];
+export type PieceCard = Schemas["PieceCard"];
+export type Part = Schemas["Part"];
+export type Edit = Schemas["EditRequest"]["edit"];
+export type Recipe = Schemas["Recipe"];
+export type Cut = Schemas["Cut"];
+export type AreaInfo = Schemas["AreaInfo"];
+export type SheetEntry = Schemas["SheetEntry"];
+export type JobState = Schemas["JobState"];
+export type PictureKind = "picture" | "before" | "lines" | "parts";
+export type Step = "lines" | "parts" | "colour" | "light" | "deliver";
+
+export interface View {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  scale: number;
+}
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** An answer of the server that says what went wrong (RFC 9457). */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+  ) {
+    super(detail);
+  }
+}
+
+const LOST = "The server does not answer. Your work up to the last change is saved; start it again and reload.";
+
+export function toProblem(error: unknown, status = 0): Problem {
+  if (error instanceof Problem) return error;
+  if (error && typeof error === "object" && "detail" in error) {
+    const body = error as { title?: string; detail: unknown; status?: number };
+    return new Problem(body.status ?? status, body.title ?? "Something went wrong", String(body.detail));
+  }
+  return new Problem(status, "No answer", LOST);
+}
+
+/** Unwraps an answer of the client, or throws a Problem. */
+export async function need<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let answer;
+  try {
+    answer = await call;
+  } catch (error) {
+    throw toProblem(error);
+  }
+  if (answer.error !== undefined) throw toProblem(answer.error, answer.response.status);
+  return answer.data as T;
+}
+
+export function pictureUrl(piece: number, revision: number, kind: PictureKind, view: View): string {
+  const query = new URLSearchParams({
+    revision: String(revision), kind, x: String(view.x), y: String(view.y),
+    width: String(view.width), height: String(view.height), scale: String(view.scale),
+  });
+  return `/api/pieces/${piece}/picture?${query.toString()}`;
+}
+
+export async function fetchBitmap(input: string, init?: RequestInit): Promise<ImageBitmap> {
+  let response;
+  try {
+    response = await fetch(input, init);
+  } catch (error) {
+    if (init?.signal?.aborted) throw error;
+    throw toProblem(error);
+  }
+  if (!response.ok) throw toProblem(await response.json().catch(() => null), response.status);
+  return createImageBitmap(await response.blob(), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
+}

@@ -1,0 +1,21 @@
+import { create } from "zustand";
+import { toProblem } from "./client";
+
+interface Notice {
+  text: string;
+  tone: "info" | "error";
+}
+
+/** The one line that tells what happened; the newest replaces the one before. */
+export const useNotice = create<{ notice: Notice | null; close: () => void }>((set) => ({
+  notice: null,
+  close: () => set({ notice: null }),
+}));
+
+export function tell(text: string, tone: Notice["tone"] = "info"): void {
+  useNotice.setState({ notice: { text, tone } });
+}
+
+export function tellProblem(error: unknown): void {
+  tell(toProblem(error).message, "error");
+}

@@ -1,0 +1,97 @@
+import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { api, need, Problem, toProblem, type Edit, type Piece } from "./client";
+import { tell, tellProblem } from "./notice";
+
+const key = (id: number) => ["piece", id];
+
+// The generated client widens points to number[]; the server checks that they are pairs.
+const toPiece = (answer: unknown) => answer as Piece;
+
+export function usePiece(id: number) {
+  return useQuery({
+    queryKey: key(id),
+    queryFn: async () => toPiece(await need(api.GET("/api/pieces/{piece_id}", { params: { path: { piece_id: id } } }))),
+    refetchOnWindowFocus: "always",
+  });
+}
+
+export function useCut(piece: Piece) {
+  return useQuery({
+    queryKey: ["cut", piece.id, piece.revision],
+    queryFn: () => need(api.GET("/api/pieces/{piece_id}/cut", { params: { path: { piece_id: piece.id } } })),
+    placeholderData: (before) => before,
+  });
+}
+
+export function useSheet(piece: Piece) {
+  return useQuery({
+    queryKey: ["sheet", piece.id, piece.revision],
+    queryFn: () => need(api.GET("/api/pieces/{piece_id}/sheet", { params: { path: { piece_id: piece.id } } })),
+    placeholderData: (before) => before,
+  });
+}
+
+export function useStack(piece: Piece) {
+  return useQuery({
+    queryKey: ["stack", piece.id, piece.revision],
+    queryFn: () => need(api.GET("/api/pieces/{piece_id}/stack", { params: { path: { piece_id: piece.id } } })),
+  });
+}
+
+export function useMeta() {
+  return useQuery({
+    queryKey: ["meta"],
+    queryFn: () => need(api.GET("/api/meta")),
+    staleTime: Infinity,
+  });
+}
+
+export interface Changes {
+  /** Makes an edit; the promise is kept when the server has it (or has refused it, and said so). */
+  edit: (edit: Edit) => Promise<Piece | null>;
+  undo: () => void;
+  redo: () => void;
+}
+
+type Send = (seen: number) => Promise<unknown>;
+
+// Changes of one piece go one after the other, each naming the revision the one before gave.
+const queues = new Map<number, Promise<unknown>>();
+
+async function change(client: QueryClient, id: number, send: Send): Promise<Piece | null> {
+  const run = async () => {
+    const before = client.getQueryData<Piece>(key(id));
+    if (!before) return null;
+    try {
+      await client.cancelQueries({ queryKey: key(id) });
+      const after = toPiece(await send(before.revision));
+      client.setQueryData(key(id), after);
+      return after;
+    } catch (error) {
+      const problem = toProblem(error);
+      await client.invalidateQueries({ queryKey: key(id) });
+      if (problem instanceof Problem && problem.status === 409) tell(problem.message, "error");
+      else tellProblem(problem);
+      return null;
+    }
+  };
+  const next = (queues.get(id) ?? Promise.resolve()).then(run);
+  queues.set(id, next);
+  return next;
+}
+
+export function useChanges(id: number): Changes {
+  const client = useQueryClient();
+  return useMemo(() => {
+    const path = { params: { path: { piece_id: id } } };
+    return {
+      edit: (edit) => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit } }))),
+      undo: () => void change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/undo", { ...path, body: { seen } }))),
+      redo: () => void change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/redo", { ...path, body: { seen } }))),
+    };
+  }, [client, id]);
+}

@@ -1,0 +1,95 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import LinearProgress from "@mui/material/LinearProgress";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { toProblem, type JobState } from "../api/client";
+import { cancel, follow } from "../api/jobs";
+
+const ACCEPT = ".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg,image/*";
+
+const nameOf = (file: File | null) => file?.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ") ?? "";
+
+export function NewPiece({ file: dropped, onClose }: { file: File | null; onClose: () => void }) {
+  const [file, setFile] = useState(dropped);
+  const [title, setTitle] = useState(nameOf(dropped));
+  const [minutes, setMinutes] = useState("40");
+  const [edge, setEdge] = useState("3508");
+  const [job, setJob] = useState<JobState | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const isSvg = file?.name.toLowerCase().endsWith(".svg") || file?.type === "image/svg+xml";
+  const goodMinutes = Number(minutes) > 0 && Number(minutes) <= 6000;
+  const goodEdge = !isSvg || (Number(edge) >= 200 && Number(edge) <= 12000);
+
+  const start = async () => {
+    if (!file) return;
+    setError(null);
+    try {
+      const done = await follow(await upload(file, title.trim(), minutes, edge), setJob);
+      if (done.state === "done" && done.piece) {
+        await client.invalidateQueries({ queryKey: ["pieces"] });
+        onClose();
+        void navigate(`/piece/${done.piece}/parts`);
+      }
+    } catch (problem) {
+      setError(toProblem(problem).message);
+    } finally {
+      setJob(null);
+    }
+  };
+
+  return (
+    <Dialog open onClose={() => !job && onClose()} maxWidth="xs" fullWidth>
+      <DialogTitle>New piece</DialogTitle>
+      <DialogContent sx={{ display: "grid", gap: 2, overflow: "visible" }}>
+        <Button component="label" variant="outlined" disabled={job !== null} sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}>
+          {file ? file.name : "Choose line art: PNG, JPEG, WebP, TIFF, SVG"}
+          <input type="file" hidden accept={ACCEPT} onChange={(e) => {
+            const next = e.target.files?.[0] ?? null;
+            setFile(next);
+            setError(null);
+            if (!title) setTitle(nameOf(next));
+          }} />
+        </Button>
+        <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
+        <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>
+          <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null} onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
+          {isSvg && <TextField label="Long edge, px" value={edge} error={!goodEdge} disabled={job !== null} onChange={(e) => setEdge(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />}
+        </Box>
+        {error && <Alert severity="warning" variant="outlined">{error} Nothing was saved.</Alert>}
+        {job && (
+          <Box aria-live="polite">
+            <Typography variant="body2">{job.doing || "Waiting"} …</Typography>
+            <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Progress" sx={{ height: 6, borderRadius: 1, mt: 0.5 }} />
+          </Box>
+        )}
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        <Button color="inherit" onClick={() => (job ? void cancel(job) : onClose())}>Cancel</Button>
+        <Button variant="contained" disabled={!file || !title.trim() || !goodMinutes || !goodEdge || job !== null} onClick={() => void start()}>Start</Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+async function upload(file: File, title: string, minutes: string, edge: string): Promise<JobState> {
+  const form = new FormData();
+  form.set("file", file);
+  form.set("title", title);
+  form.set("planned_minutes", minutes);
+  form.set("long_edge", edge);
+  const response = await fetch("/api/pieces", { method: "POST", body: form });
+  const body: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw toProblem(body, response.status);
+  return body as JobState;
+}

@@ -1,0 +1,58 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import ButtonBase from "@mui/material/ButtonBase";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, need, type PieceCard } from "../api/client";
+import { tellProblem } from "../api/notice";
+import { Figure } from "../theme/Figure";
+
+const STEP_WORDS: Record<string, string> = { lines: "Lines", parts: "Parts", colour: "Colour", light: "Light", deliver: "Delivered" };
+
+export function PieceTile({ piece }: { piece: PieceCard }) {
+  const [asking, setAsking] = useState(false);
+  const client = useQueryClient();
+  const remove = async () => {
+    setAsking(false);
+    try {
+      await need(api.DELETE("/api/pieces/{piece_id}", { params: { path: { piece_id: piece.id } } }));
+    } catch (error) {
+      tellProblem(error);
+    }
+    await client.invalidateQueries({ queryKey: ["pieces"] });
+  };
+  const share = Math.min(1, piece.spent_minutes / piece.planned_minutes);
+  return (
+    <Box component="article" sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
+      <ButtonBase component={Link} to={`/piece/${piece.id}`} aria-label={`Open ${piece.title}`}
+        sx={{ display: "block", width: "100%", aspectRatio: "4 / 5", bgcolor: "#8b8b8b", p: 1.5 }}>
+        <img src={`/api/pieces/${piece.id}/card?revision=${piece.revision}`} alt="" style={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }} />
+      </ButtonBase>
+      <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}><Box sx={{ height: 4, width: `${100 * share}%`, bgcolor: "primary.main" }} /></Box>
+      <Box sx={{ display: "flex", alignItems: "center", px: 1.5, py: 1 }}>
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          <Typography variant="h3" component="h2" noWrap>{piece.title}</Typography>
+          <Typography variant="body2" noWrap>
+            {STEP_WORDS[piece.step] ?? piece.step} · <Figure size={12}>{Math.round(piece.spent_minutes)}</Figure> of <Figure size={12}>{piece.planned_minutes}</Figure> min
+            {piece.demo ? " · demo" : ""}
+          </Typography>
+        </Box>
+        <Button color="inherit" aria-label={`Delete ${piece.title}`} onClick={() => setAsking(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Delete</Button>
+      </Box>
+      <Dialog open={asking} onClose={() => setAsking(false)}>
+        <DialogTitle>Delete “{piece.title}”?</DialogTitle>
+        <DialogContent><Typography variant="body1">The piece and its history are removed from Wardrobe. Files that you have downloaded stay.</Typography></DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={() => setAsking(false)}>Keep it</Button>
+          <Button variant="contained" onClick={() => void remove()}>Delete</Button>
+        </DialogActions>
+      </Dialog>
+    </Box>
+  );
+}

@@ -1,0 +1,50 @@
+import type { Camera, Size } from "./camera";
+import type { Source, Tile } from "./sources";
+
+export interface Clip {
+  /** Share of the window's width, 0..1, from and to which a source is drawn. */
+  from: number;
+  to: number;
+}
+
+/** Set the context so that picture pixels can be drawn as they are. */
+export function enterPicture(ctx: CanvasRenderingContext2D, camera: Camera, box: Size, flip: boolean): void {
+  const dpr = window.devicePixelRatio;
+  const side = flip ? -1 : 1;
+  const k = camera.zoom * dpr;
+  // Whole device pixels at 100 %, so that one picture pixel is one screen pixel.
+  const exact = Math.abs(k - 1) < 1e-6;
+  let tx = (box.width / 2) * dpr - side * camera.cx * k;
+  let ty = (box.height / 2) * dpr - camera.cy * k;
+  if (exact) [tx, ty] = [Math.round(tx), Math.round(ty)];
+  ctx.setTransform(side * k, 0, 0, k, tx, ty);
+}
+
+export function paint(
+  ctx: CanvasRenderingContext2D, source: Source, preview: Tile | null,
+  camera: Camera, box: Size, flip: boolean, clip: Clip | null,
+): void {
+  const dpr = window.devicePixelRatio;
+  ctx.save();
+  if (clip) {
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.beginPath();
+    ctx.rect(clip.from * box.width * dpr, 0, (clip.to - clip.from) * box.width * dpr, box.height * dpr);
+    ctx.clip();
+  }
+  enterPicture(ctx, camera, box, flip);
+  const k = camera.zoom * dpr;
+  ctx.imageSmoothingQuality = "high";
+  const sharp = k >= 1.999 || Math.abs(k - 1) < 1e-6;
+  for (const tile of [source.whole, preview ?? source.detail]) {
+    if (!tile) continue;
+    ctx.imageSmoothingEnabled = !sharp || tile.view.scale < Math.min(1, k);
+    drawTile(ctx, tile);
+  }
+  ctx.restore();
+}
+
+function drawTile(ctx: CanvasRenderingContext2D, tile: Tile): void {
+  const { x, y, width, height } = tile.view;
+  ctx.drawImage(tile.bitmap, x, y, width, height);
+}

@@ -1,0 +1,77 @@
+import { create } from "zustand";
+import { fetchBitmap, type Edit, type PictureKind, type View } from "../api/client";
+import { fit, toPicture, useCamera } from "./camera";
+import { useGlance } from "./glance";
+import type { Tile } from "./sources";
+
+interface PreviewState {
+  /** The picture as it would be after the edit that is being made; null when none is. */
+  tile: Tile | null;
+}
+
+export const usePreview = create<PreviewState>(() => ({ tile: null }));
+
+interface Wish {
+  piece: number;
+  edit: Edit;
+  view: View;
+  kind: PictureKind;
+}
+
+// One request runs and the newest wish waits: aborting the running one at each move would starve.
+let running = false;
+let waiting: Wish | null = null;
+let epoch = 0;
+
+async function run(wish: Wish, mine: number): Promise<void> {
+  running = true;
+  try {
+    const bitmap = await fetchBitmap(`/api/pieces/${wish.piece}/preview`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ edit: wish.edit, view: wish.view, kind: wish.kind }),
+    });
+    if (mine === epoch) {
+      usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview" } });
+      performance.mark("wardrobe:preview");
+    }
+  } catch {
+    // The edit itself will be sent, and will say what is wrong.
+  }
+  running = false;
+  if (waiting) {
+    const next = waiting;
+    waiting = null;
+    void run(next, epoch);
+  }
+}
+
+/** Ask for a preview of what the window shows; only the newest wish is kept. */
+export function wishPreview(piece: number, edit: Edit, kind: PictureKind = "picture"): void {
+  const wish = { piece, edit, view: visibleView(), kind };
+  if (running) waiting = wish;
+  else void run(wish, epoch);
+}
+
+/** The edit has been made (or dropped): show the preview until the real picture is there. */
+export function endPreview(keep: boolean): void {
+  epoch += 1;
+  waiting = null;
+  if (!keep) usePreview.setState({ tile: null });
+}
+
+const MOST_PIXELS = 520_000;
+
+/** The visible part of the picture, at a size that can be drawn many times a second. */
+function visibleView(): View {
+  const { camera, picture, box } = useCamera.getState();
+  const shown = useGlance.getState().small || !camera ? fit(picture, box) : camera;
+  const [x0, y0] = toPicture(shown, box, false, 0, 0);
+  const [x1, y1] = toPicture(shown, box, false, box.width, box.height);
+  const x = Math.min(picture.width - 1, Math.max(0, Math.floor(x0)));
+  const y = Math.min(picture.height - 1, Math.max(0, Math.floor(y0)));
+  const width = Math.max(1, Math.min(picture.width, Math.ceil(x1)) - x);
+  const height = Math.max(1, Math.min(picture.height, Math.ceil(y1)) - y);
+  const scale = Math.min(1, shown.zoom * window.devicePixelRatio, Math.sqrt(MOST_PIXELS / (width * height)));
+  return { x, y, width, height, scale };
+}

@@ -1,0 +1,87 @@
+import { useEffect, useRef, useState } from "react";
+import { fetchBitmap, pictureUrl, type Piece, type PictureKind, type View } from "../api/client";
+import { tellProblem } from "../api/notice";
+import { toPicture, type Camera, type Size } from "./camera";
+import { endPreview } from "./preview";
+
+const WHOLE_EDGE = 1400;
+const DETAIL_DELAY_MS = 90;
+const DETAIL_MARGIN = 0.12;
+
+export interface Tile {
+  bitmap: ImageBitmap;
+  view: View;
+  /** What the tile shows: piece, revision and kind. */
+  of: string;
+}
+
+export interface Source {
+  whole: Tile | null;
+  detail: Tile | null;
+}
+
+export function wholeView(picture: Size, edge = WHOLE_EDGE): View {
+  const scale = Math.min(1, edge / Math.max(picture.width, picture.height));
+  return { x: 0, y: 0, width: picture.width, height: picture.height, scale };
+}
+
+/** The picture in two tiles: whole at screen size, and the visible part sharp when zoomed in. */
+export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean): Source {
+  const { width, height } = piece.recipe.source;
+  const of = `${piece.id}:${piece.revision}:${kind}`;
+  const [whole, setWhole] = useState<Tile | null>(null);
+  const [detail, setDetail] = useState<Tile | null>(null);
+
+  useEffect(() => {
+    if (!on) return;
+    const stop = new AbortController();
+    const view = wholeView({ width, height });
+    fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
+      .then((bitmap) => {
+        if (stop.signal.aborted) return;
+        setWhole({ bitmap, view, of });
+        endPreview(false);
+      })
+      .catch((error: unknown) => {
+        if (!stop.signal.aborted) tellProblem(error);
+      });
+    return () => stop.abort();
+  }, [piece.id, piece.revision, kind, width, height, of, on]);
+
+  const dense = camera.zoom * window.devicePixelRatio;
+  const wanted = on && dense > wholeView({ width, height }).scale * 1.05;
+  const region = useRef<View | null>(null);
+  const [x0, y0] = toPicture(camera, box, false, 0, 0);
+  const [x1, y1] = toPicture(camera, box, false, box.width, box.height);
+
+  useEffect(() => {
+    if (!wanted || box.width < 2) return;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      const view = detailView(x0, y0, x1, y1, { width, height }, Math.min(1, dense));
+      if (!view) return;
+      region.current = view;
+      fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
+        .then((bitmap) => setDetail({ bitmap, view, of }))
+        .catch((error: unknown) => {
+          if (!stop.signal.aborted) tellProblem(error);
+        });
+    }, DETAIL_DELAY_MS);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [wanted, x0, y0, x1, y1, dense, flip, box.width, piece.id, piece.revision, kind, width, height, of]);
+
+  return { whole, detail: wanted && detail?.of === of ? detail : null };
+}
+
+function detailView(x0: number, y0: number, x1: number, y1: number, picture: Size, scale: number): View | null {
+  const [mx, my] = [DETAIL_MARGIN * (x1 - x0), DETAIL_MARGIN * (y1 - y0)];
+  const left = Math.max(0, Math.floor(x0 - mx));
+  const top = Math.max(0, Math.floor(y0 - my));
+  const right = Math.min(picture.width, Math.ceil(x1 + mx));
+  const bottom = Math.min(picture.height, Math.ceil(y1 + my));
+  if (right <= left || bottom <= top) return null;
+  return { x: left, y: top, width: right - left, height: bottom - top, scale };
+}

@@ -1,0 +1,50 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import { LOOKS } from "../picture/glance";
+import { Key } from "./GlanceBar";
+
+const KEYS: [string[], string][] = [
+  [["F2", "F3", "…"], "Go to a step: F2 lines, F3 parts, F4 colour, F6 light, F7 deliver"],
+  ...LOOKS.map((l): [string[], string] => [[l.hotkey.toUpperCase()], `${l.hint}; hold for a moment, tap to lock`]),
+  [["N"], "Next backdrop"],
+  [["+", "−"], "Zoom; also the wheel, or a pinch"],
+  [["0"], "Fit the picture"],
+  [["1"], "Actual size"],
+  [["Space"], "Hold and drag to pan; also the middle button, arrows on the picture, Shift with the wheel"],
+  [["Ctrl Z"], "Undo"],
+  [["Ctrl Shift Z"], "Redo; also Ctrl Y"],
+  [["["], "Parts: select the part above"],
+  [["]"], "Parts: select the part below"],
+  [["A"], "Parts: give areas to the selected part"],
+  [["D"], "Parts: mark ground"],
+  [["Arrows"], "Light, on the ball: move by 5°; with Shift by 1°"],
+  [["?"], "This list"],
+];
+
+export function Help({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
+      <DialogTitle>Keys</DialogTitle>
+      <DialogContent>
+        <Table size="small">
+          <TableBody>
+            {KEYS.map(([keys, what]) => (
+              <TableRow key={what}>
+                <TableCell sx={{ whiteSpace: "nowrap", width: 140 }}>{keys.map((k) => <Key key={k}>{k}</Key>)}</TableCell>
+                <TableCell>{what}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </DialogContent>
+      <DialogActions><Button onClick={onClose}>Close</Button></DialogActions>
+    </Dialog>
+  );
+}

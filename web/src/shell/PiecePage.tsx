@@ -1,0 +1,56 @@
+import Box from "@mui/material/Box";
+import { useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { Navigate, useNavigate, useParams } from "react-router";
+import { toProblem, type Piece, type Step } from "../api/client";
+import { useChanges, usePiece } from "../api/pieces";
+import { LOOKS, pressLook, releaseLook, useGlance } from "../picture/glance";
+import { GlanceBar } from "./GlanceBar";
+import { Help } from "./Help";
+import { LostPage } from "./LostPage";
+import { STEPS } from "./steps";
+import { Tape } from "./Tape";
+import { useWorkClock } from "./useWorkClock";
+
+const STEP_KEYS = ["f2", "f3", "f4", "f6", "f7"]; // f5 reloads the page
+
+export function PiecePage() {
+  const { id, step } = useParams();
+  const number = Number(id);
+  const { data: piece, error } = usePiece(number);
+  const entry = STEPS.find((s) => s.key === step);
+  if (!Number.isInteger(number)) return <LostPage />;
+  if (error && !piece) return <LostPage detail={toProblem(error).message} />;
+  if (!entry) return <Navigate to={`/piece/${id}/colour`} replace />;
+  if (!piece) return null;
+  return <PieceDesk key={piece.id} piece={piece} step={entry.key} />;
+}
+
+function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
+  const navigate = useNavigate();
+  const changes = useChanges(piece.id);
+  const [help, setHelp] = useState(false);
+  useWorkClock(piece.id, step);
+  const looks = LOOKS.map((l) => l.hotkey);
+  const lookOf = (e: KeyboardEvent) => LOOKS.find((l) => l.hotkey === e.key.toLowerCase());
+  useHotkeys(looks, (e) => { const look = lookOf(e); if (look && !e.repeat) pressLook(look.key); });
+  useHotkeys(looks, (e) => { const look = lookOf(e); if (look) releaseLook(look.key); }, { keyup: true, keydown: false });
+  useHotkeys("n", () => useGlance.getState().nextBackdrop());
+  useHotkeys("mod+z", changes.undo, { preventDefault: true });
+  useHotkeys("mod+shift+z, mod+y", changes.redo, { preventDefault: true });
+  useHotkeys("?", () => setHelp(true), { useKey: true });
+  useHotkeys(STEP_KEYS, (e) => {
+    const next = STEPS[STEP_KEYS.indexOf(e.key.toLowerCase())];
+    if (next) void navigate(`/piece/${piece.id}/${next.key}`);
+  }, { preventDefault: true });
+  const Screen = STEPS.find((s) => s.key === step)?.Screen;
+  return (
+    <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
+      <title>{`${piece.title} · Wardrobe`}</title>
+      <Tape piece={piece} step={step} />
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>{Screen && <Screen piece={piece} />}</Box>
+      <GlanceBar piece={piece} changes={changes} onHelp={() => setHelp(true)} />
+      <Help open={help} onClose={() => setHelp(false)} />
+    </Box>
+  );
+}
