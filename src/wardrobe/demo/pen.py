@@ -1,6 +1,7 @@
 """A pen for the demo drawings: smooth curves with a width that swells and tapers, as SVG."""
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,7 +41,7 @@ def smooth(points: Points, closed: bool = False, step: float = 3.0) -> list[Curv
         xy, corner = np.vstack([xy, xy[:1]]), [*corner, corner[0]]
     loop = closed and not any(corner)
     cuts = [0, *(k for k in range(1, len(xy) - 1) if corner[k]), len(xy) - 1]
-    return [_spline(xy[a:b + 1], loop, step) for a, b in zip(cuts, cuts[1:], strict=False)]
+    return [_spline(xy[a:b + 1], loop, step) for a, b in pairwise(cuts)]
 
 
 def _spline(xy: Curve, loop: bool, step: float) -> Curve:
@@ -100,7 +101,8 @@ class Pen:
 
     def svg(self) -> str:
         """The drawing: black on white."""
-        return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 {self.top} {self.width} {self.height}"'
+        box = f"0 {self.top} {self.width} {self.height}"
+        return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}"'
                 f' width="{self.width}" height="{self.height}">\n'
                 f'<path fill="#fff" d="M0 {self.top}h{self.width}v{self.height}H0z"/>\n'
                 + "\n".join(self._paths) + "\n</svg>\n")

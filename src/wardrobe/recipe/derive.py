@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import TypeAdapter
 
 from wardrobe.core.areas.claim import touched
 from wardrobe.core.areas.segment import Areas, segment
@@ -19,7 +20,7 @@ from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
 from wardrobe.core.stack.build import build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.model import Claim, Recipe
 from wardrobe.recipe.table import colour_table
 from wardrobe.recipe.view import View
 
@@ -27,6 +28,7 @@ Byte = NDArray[np.uint8]
 SourceLoader = Callable[[str], Byte]
 
 CACHE_BYTES = 2_000_000_000
+_CLAIMS = TypeAdapter(tuple[Claim, ...])
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
 
@@ -91,7 +93,7 @@ class Deriver:
 
     def assignment(self, recipe: Recipe) -> Assignment:
         """Which part each area belongs to."""
-        claims = hashlib.sha256(repr(recipe.claims).encode()).hexdigest()
+        claims = hashlib.sha256(_CLAIMS.dump_json(recipe.claims)).digest()
         ids = tuple(p.id for p in recipe.parts)
         return self._cache.get(("assignment", *_lines_key(recipe), claims, ids),
                                lambda: _assign(self.areas(recipe), recipe))

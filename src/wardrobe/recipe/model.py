@@ -8,8 +8,6 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from wardrobe.core.colour.srgb import from_hex, to_hex
 from wardrobe.core.light.materials import MATERIALS
 
-SCHEMA_VERSION = 1
-
 
 def _colour(text: str) -> str:
     return to_hex(from_hex(text))
@@ -99,7 +97,7 @@ class Wash(Frozen):
 class Passes(Frozen):
     """The passes over the bases: shade on multiply, light on screen."""
 
-    shade: Wash = Wash(colour="#8d6a92", strength=0.7)
+    shade: Wash = Wash(colour="#a0789a", strength=0.72)
     light: Wash = Wash(colour="#fff0cf", strength=0.42)
 
 
@@ -113,7 +111,7 @@ class Light(Frozen):
 class Recipe(Frozen):
     """A piece. ``claims`` are applied in order; later ones win."""
 
-    schema_version: Literal[1] = SCHEMA_VERSION
+    schema_version: Literal[1] = 1
     source: Source
     lines: Lines = Lines()
     parts: tuple[Part, ...] = ()

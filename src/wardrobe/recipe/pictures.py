@@ -61,9 +61,9 @@ def _tints(deriver: Deriver, recipe: Recipe, view: View) -> Byte:
     table = tints[assignment.part_of_area]
     # Areas of one part differ a little, so that their borders can be seen.
     shades = 1 - 0.16 * (np.arange(len(table)) * 0.618 % 1)
-    table = (table * shades[:, None]).astype(np.uint8)
-    table[assignment.ground] = _GROUND
-    return _over(table[sampled.labels], sampled.ink, _TINT_LINES)
+    colours = (table * shades[:, None]).astype(np.uint8)
+    colours[assignment.ground] = _GROUND
+    return _over(colours[sampled.labels], sampled.ink, _TINT_LINES)
 
 
 def _over(picture: Byte, ink: Byte, colour: tuple[int, int, int]) -> Byte:

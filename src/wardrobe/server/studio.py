@@ -3,7 +3,6 @@
 import hashlib
 import re
 import threading
-from pathlib import Path
 from typing import Literal
 
 import numpy as np

@@ -39,8 +39,8 @@ export function PieceTile({ piece }: { piece: PieceCard }) {
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <Typography variant="h3" component="h2" noWrap>{piece.title}</Typography>
           <Typography variant="body2" noWrap>
-            {STEP_WORDS[piece.step] ?? piece.step} · <Figure size={12}>{Math.round(piece.spent_minutes)}</Figure> of <Figure size={12}>{piece.planned_minutes}</Figure> min
-            {piece.demo ? " · demo" : ""}
+            {STEP_WORDS[piece.step] ?? piece.step}, <Figure size={12}>{Math.round(piece.spent_minutes)}</Figure> of <Figure size={12}>{piece.planned_minutes}</Figure> min
+            {piece.demo ? ", demo" : ""}
           </Typography>
         </Box>
         <Button color="inherit" aria-label={`Delete ${piece.title}`} onClick={() => setAsking(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Delete</Button>

@@ -69,15 +69,21 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, w, h);
     const live = glance.before ? null : preview;
-    paint(ctx, main, live, camera, box, flip, compare ? { from: split, to: 1 } : null);
-    if (compare) paint(ctx, other, null, camera, box, flip, { from: 0, to: split });
+    const size = { width, height };
+    paint(ctx, main, live, size, camera, box, flip, compare ? { from: split, to: 1 } : null);
+    if (compare) paint(ctx, other, null, size, camera, box, flip, { from: 0, to: split });
     if (overlay && !glance.before) {
       enterPicture(ctx, camera, box, flip);
       overlay(ctx, camera.zoom);
     }
     surface.dataset.shown = `${main.whole?.of ?? ""}${main.detail ? ":sharp" : ""}`;
-    if (live) performance.mark("wardrobe:painted");
   });
+
+  useEffect(() => {
+    if (!preview) return;
+    const frame = requestAnimationFrame(() => performance.measure("wardrobe:event-to-pixels", { start: preview.wished }));
+    return () => cancelAnimationFrame(frame);
+  }, [preview]);
 
   const at = useCallback((event: PointerEvent | React.PointerEvent): [number, number] => {
     const rect = frame.current?.getBoundingClientRect();

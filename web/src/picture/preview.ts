@@ -4,9 +4,14 @@ import { fit, toPicture, useCamera } from "./camera";
 import { useGlance } from "./glance";
 import type { Tile } from "./sources";
 
+/** Time of the event that asked for the tile, for measuring how long pixels take. */
+export interface PreviewTile extends Tile {
+  wished: number;
+}
+
 interface PreviewState {
   /** The picture as it would be after the edit that is being made; null when none is. */
-  tile: Tile | null;
+  tile: PreviewTile | null;
 }
 
 export const usePreview = create<PreviewState>(() => ({ tile: null }));
@@ -16,6 +21,7 @@ interface Wish {
   edit: Edit;
   view: View;
   kind: PictureKind;
+  wished: number;
 }
 
 // One request runs and the newest wish waits: aborting the running one at each move would starve.
@@ -32,8 +38,7 @@ async function run(wish: Wish, mine: number): Promise<void> {
       body: JSON.stringify({ edit: wish.edit, view: wish.view, kind: wish.kind }),
     });
     if (mine === epoch) {
-      usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview" } });
-      performance.mark("wardrobe:preview");
+      usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview", wished: wish.wished } });
     }
   } catch {
     // The edit itself will be sent, and will say what is wrong.
@@ -48,7 +53,7 @@ async function run(wish: Wish, mine: number): Promise<void> {
 
 /** Ask for a preview of what the window shows; only the newest wish is kept. */
 export function wishPreview(piece: number, edit: Edit, kind: PictureKind = "picture"): void {
-  const wish = { piece, edit, view: visibleView(), kind };
+  const wish = { piece, edit, view: visibleView(), kind, wished: performance.now() };
   if (running) waiting = wish;
   else void run(wish, epoch);
 }

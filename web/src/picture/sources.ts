@@ -49,7 +49,8 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
   }, [piece.id, piece.revision, kind, width, height, of, on]);
 
   const dense = camera.zoom * window.devicePixelRatio;
-  const wanted = on && dense > wholeView({ width, height }).scale * 1.05;
+  // Any other density than the whole tile's is asked for as it is: scaled pictures look soft.
+  const wanted = on && Math.abs(dense / wholeView({ width, height }).scale - 1) > 0.03;
   const region = useRef<View | null>(null);
   const [x0, y0] = toPicture(camera, box, false, 0, 0);
   const [x1, y1] = toPicture(camera, box, false, box.width, box.height);

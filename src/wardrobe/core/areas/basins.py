@@ -1,14 +1,15 @@
 """Kernels of the basin graph: free pixels climb away from the ink, basins meet at saddles."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from wardrobe.core.kernel import kernel
 
 Int = NDArray[np.int32]
 Real = NDArray[np.float32]
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def climb(distance: Real) -> Int:
     """Label every free pixel with the flat index of the peak that it climbs to.
 
@@ -56,7 +57,7 @@ def climb(distance: Real) -> Int:
     return up
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def contacts(distance: Real, peaks: Int) -> tuple[Int, Int, Real]:
     """All pixel contacts between different basins: both peaks and the smaller distance."""
     height, width = distance.shape
@@ -86,7 +87,7 @@ def contacts(distance: Real, peaks: Int) -> tuple[Int, Int, Real]:
     return first, second, level
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def find(parent: Int, index: int) -> int:
     """Root of a union-find tree, halving paths on the way."""
     while parent[index] != index:
@@ -95,7 +96,7 @@ def find(parent: Int, index: int) -> int:
     return index
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def merge(distance: Real, first: Int, second: Int, level: Real, order: NDArray[np.int64],
           ratio: float, open_width: float) -> Int:
     """Join basins over their saddles, widest first (Kruskal).
@@ -122,7 +123,7 @@ def merge(distance: Real, first: Int, second: Int, level: Real, order: NDArray[n
     return parent
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def number(peaks: Int, parent: Int) -> tuple[Int, Int, int]:
     """Number the areas from 1 in reading order: labels, pixel counts, number of areas."""
     names = np.zeros(parent.size, np.int32)

@@ -31,7 +31,7 @@ def outside_and_holes(labels: NDArray[np.uint16],
     ground = (share > 0.3) | (corners & (share > 0.02)) | (top > 0.25)
     touching = share > 0
     for area in np.flatnonzero(~touching):
-        if 0 < area and pixels[area] > 2e-4 * labels.size and _is_hole(labels, int(area), ground):
+        if area > 0 and pixels[area] > 2e-4 * labels.size and _is_hole(labels, int(area), ground):
             ground[area] = True
     ground[0] = False
     return ground

@@ -1,23 +1,22 @@
 """The compiled compositor. Buffers are float32, straight alpha, shape (height, width, 4).
 
-Serial kernels that release the GIL: the default threading layer of numba aborts on concurrent
-calls, so parallelism comes from the caller's threads.
+The readable twin is :mod:`wardrobe.core.composite.reference`.
 """
 
 import math
 from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from wardrobe.core.composite.modes import MODES, PLUS_LIGHTER
+from wardrobe.core.kernel import kernel
 
 Buffer = NDArray[np.float32]
 _EPS = np.float32(1e-6)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _separable(b: float, s: float, mode: int) -> float:
     if mode == 1:
         return b * s
@@ -51,12 +50,12 @@ def _separable(b: float, s: float, mode: int) -> float:
     return s
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _lum(r: float, g: float, b: float) -> float:
     return 0.3 * r + 0.59 * g + 0.11 * b
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _set_lum(r: float, g: float, b: float, lum: float) -> tuple[float, float, float]:
     d = lum - _lum(r, g, b)
     r, g, b = r + d, g + d, b + d
@@ -70,7 +69,7 @@ def _set_lum(r: float, g: float, b: float, lum: float) -> tuple[float, float, fl
     return r, g, b
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _set_sat(r: float, g: float, b: float, sat: float) -> tuple[float, float, float]:
     low = min(r, g, b)
     spread = max(r, g, b) - low
@@ -80,7 +79,7 @@ def _set_sat(r: float, g: float, b: float, sat: float) -> tuple[float, float, fl
     return (r - low) * k, (g - low) * k, (b - low) * k
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _blend(br: float, bg: float, bb: float, sr: float, sg: float, sb: float,
            mode: int) -> tuple[float, float, float]:
     if mode < 12:
@@ -96,7 +95,7 @@ def _blend(br: float, bg: float, bb: float, sr: float, sg: float, sb: float,
     return _set_lum(br, bg, bb, _lum(sr, sg, sb))
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _layer(out: Buffer, source: Any, scale: float, mode: int, opacity: float, clip: bool,
            plus: int) -> None:
     height, width = source.shape[:2]

@@ -6,8 +6,9 @@ It gives what flattening the delivered stack gives (tested to 1/255) at the cost
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from wardrobe.core.kernel import kernel
 
 Byte = NDArray[np.uint8]
 
@@ -38,7 +39,8 @@ class ColourTable:
         level = np.arange(256, dtype=np.float32)[None, :, None] / np.float32(255)
         base = self.base[:, None, :].astype(np.float32)
         multiplied = base * self.shade[:, None, :].astype(np.float32) / np.float32(255)
-        return base + (multiplied - base) * level * self.shade_strength[:, None, None]
+        shaded = base + (multiplied - base) * level * self.shade_strength[:, None, None]
+        return shaded.astype(np.float32)
 
     def pass_colours(self) -> tuple[Byte, Byte, Byte]:
         """The colours seen inside base, shade and light, each of shape (parts + 1, 3), uint8.
@@ -54,14 +56,15 @@ class ColourTable:
 def _lift(colour: NDArray[np.float32], light: NDArray[np.float32],
           amount: NDArray[np.float32]) -> NDArray[np.float32]:
     """Screen by ``amount``: c + a (screen(c, l) - c) = c + a l (1 - c), on a 0..255 scale."""
-    return colour + amount * light * (np.float32(255) - colour) / np.float32(255)
+    lifted = colour + amount * light * (np.float32(255) - colour) / np.float32(255)
+    return lifted.astype(np.float32)
 
 
 def _round(colour: NDArray[np.float32]) -> Byte:
     return (colour + np.float32(0.5)).astype(np.uint8)
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _compose(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
              shaded: NDArray[np.float32], flat: Byte, light_colour: NDArray[np.float32],
              light_amount: NDArray[np.float32], ink_colour: NDArray[np.float32],

@@ -1,14 +1,15 @@
 """Who borders on whom, with how much ink between, and who is probably in front."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from wardrobe.core.kernel import kernel
 
 Int = NDArray[np.int32]
 Real = NDArray[np.float32]
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _border_sums(labels: Int, ink: Real, count: int, radius: int) -> Real:
     """Sums over border contacts by ordered pair (a, b).
 
@@ -49,7 +50,7 @@ def _border_sums(labels: Int, ink: Real, count: int, radius: int) -> Real:
             kinds = 1
             if b != a:
                 kinds += 1
-            if c != a and c != b:
+            if c not in (a, b):
                 kinds += 1
             if d not in (a, b, c):
                 kinds += 1
@@ -58,8 +59,8 @@ def _border_sums(labels: Int, ink: Real, count: int, radius: int) -> Real:
             total = 0
             for step in range(48):
                 angle = step * (2 * np.pi / 48)
-                v = int(round(y + 0.5 + 1.5 * radius * np.sin(angle)))
-                u = int(round(x + 0.5 + 1.5 * radius * np.cos(angle)))
+                v = int(y + 1 + 1.5 * radius * np.sin(angle))
+                u = int(x + 1 + 1.5 * radius * np.cos(angle))
                 if 0 <= v < height and 0 <= u < width:
                     share[labels[v, u]] += 1
                     total += 1
@@ -71,8 +72,8 @@ def _border_sums(labels: Int, ink: Real, count: int, radius: int) -> Real:
                             sums[3, front, behind] += 1
             for step in range(48):
                 angle = step * (2 * np.pi / 48)
-                v = int(round(y + 0.5 + 1.5 * radius * np.sin(angle)))
-                u = int(round(x + 0.5 + 1.5 * radius * np.cos(angle)))
+                v = int(y + 1 + 1.5 * radius * np.sin(angle))
+                u = int(x + 1 + 1.5 * radius * np.cos(angle))
                 if 0 <= v < height and 0 <= u < width:
                     share[labels[v, u]] = 0
     return sums

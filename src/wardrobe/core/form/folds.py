@@ -36,7 +36,7 @@ def fold_strokes(labels: Int, ink: Real, line_width: float) -> NDArray[np.bool_]
     """
     clear = border_distance(labels) > max(1.5, 0.9 * line_width)
     inner = ((ink > 0.55) & clear & (labels > 0)).astype(np.uint8)
-    count, pieces, stats, _ = cv2.connectedComponentsWithStats(inner, connectivity=8)
+    _, pieces, stats, _ = cv2.connectedComponentsWithStats(inner, connectivity=8)
     extent = np.hypot(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT])
     slender = stats[:, cv2.CC_STAT_AREA] < 0.35 * extent**2 + 4
     keep = (extent >= max(4 * line_width, 8)) & slender

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.form.borders import in_front, joined_forms, measure_borders
-from wardrobe.core.form.folds import fold_strokes
+from wardrobe.core.form.folds import border_distance, fold_strokes
 from wardrobe.core.form.grid import Grid, fit_grid
 from wardrobe.core.form.normals import border_pull, relax
 
@@ -15,7 +15,8 @@ Int = NDArray[np.int32]
 Real = NDArray[np.float32]
 
 LONG_EDGE = 576
-_LEVELS = ((8, 80), (4, 60), (2, 50), (1, 40))  # coarsening, sweeps
+_LEVELS = ((16, 60), (8, 50), (4, 40), (2, 30), (1, 20))  # coarsening, sweeps
+_OMEGA = 1.85
 _WHOLE_FIGURE = 0.4
 
 
@@ -34,6 +35,8 @@ class Form:
         Grid pixels of each area.
     normals : ndarray of float32, shape (height, width, 3)
         Unit normals, x right, y down, z towards the viewer.
+    edge : ndarray of float32, shape (height, width)
+        Distance to the nearest pixel of another form, in grid pixels.
     """
 
     grid: Grid
@@ -41,6 +44,7 @@ class Form:
     form_of_area: NDArray[np.uint16]
     area_pixels: NDArray[np.int64]
     normals: Real
+    edge: Real
 
     def owners(self, part_of_area: NDArray[np.uint16]) -> NDArray[np.uint16]:
         """The part that holds most of each form, shape (forms + 1,); 0 for the ground."""
@@ -113,13 +117,15 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
     no_fold = np.zeros_like(folds)
     wx, wy = _interpolate(whole, no_fold, np.zeros((2, 2), np.float32),
                           np.zeros(2, np.float32))
-    rest = np.float32(_WHOLE_FIGURE) * np.maximum(0, 1 - nx**2 - ny**2)
+    # A form turns with the figure the less, the more of the figure it is itself.
+    turn = (_WHOLE_FIGURE * (1 - pixels / max(1.0, pixels[1:].sum()))).astype(np.float32)
+    rest = turn[labels] * np.maximum(0, 1 - nx**2 - ny**2)
     nx, ny = nx + rest * wx, ny + rest * wy
     size = np.maximum(1, np.hypot(nx, ny))
     nx, ny = nx / size, ny / size
     nz = np.sqrt(np.maximum(0, 1 - nx**2 - ny**2))
     normals = np.stack([nx, ny, nz], axis=-1).astype(np.float32)
-    return Form(grid, labels, form_of_area, area_pixels, normals)
+    return Form(grid, labels, form_of_area, area_pixels, normals, border_distance(labels))
 
 
 def _pooled(sums: Real, group: Int, groups: int) -> Real:
@@ -138,7 +144,7 @@ def _interpolate(labels: Int, folds: NDArray[np.bool_], front: Real,
     height, width = labels.shape
     nx = ny = np.zeros((1, 1), np.float32)
     for step, sweeps in _LEVELS:
-        if step > 1 and min(height, width) < 16 * step:
+        if step > 1 and min(height, width) < 12 * step:
             continue
         small = np.ascontiguousarray(labels[step // 2::step, step // 2::step])
         fold = np.ascontiguousarray(folds[step // 2::step, step // 2::step]) if step < 4 \
@@ -147,6 +153,6 @@ def _interpolate(labels: Int, folds: NDArray[np.bool_], front: Real,
         size = (small.shape[1], small.shape[0])
         nx = cv2.resize(nx, size, interpolation=cv2.INTER_LINEAR)
         ny = cv2.resize(ny, size, interpolation=cv2.INTER_LINEAR)
-        relax(small, fold, bx, by, weight, nx, ny, sweeps, 1.7)
+        relax(small, fold, bx, by, weight, nx, ny, sweeps, _OMEGA)
         relax(small, fold, bx, by, weight, nx, ny, 2, 1.0)
     return nx, ny

@@ -5,7 +5,7 @@ import warnings
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageOps
+from PIL import Image, ImageOps, UnidentifiedImageError
 
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.core.formats.limits import ImageLimits
@@ -59,7 +59,7 @@ def decode_image(data: bytes, limits: ImageLimits | None = None,
     except (Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
         raise ImageLimitError("The picture is far larger than the limit of "
                               f"{limits.pixels / 1e6:.0f} million pixels.") from error
-    except Image.UnidentifiedImageError as error:
+    except UnidentifiedImageError as error:
         raise UnreadableImageError("This is not a PNG, JPEG, WebP, TIFF or SVG picture, whatever "
                                    "its name says.") from error
     except Exception as error:  # decoders raise anything on damaged data

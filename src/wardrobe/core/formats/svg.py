@@ -61,8 +61,7 @@ def rasterise_svg(data: bytes, long_edge: int, limits: ImageLimits) -> NDArray[n
         png = resvg_py.svg_to_bytes(
             svg_string=data.decode("utf-8-sig"), width=pixels[0], height=pixels[1],
             skip_system_fonts=True)
-        image = Image.open(io.BytesIO(bytes(png)))
-        image = image.convert("RGBA")
+        image = Image.open(io.BytesIO(bytes(png))).convert("RGBA")
     except Exception as error:  # the renderer raises plain ValueErrors of many kinds
         raise UnreadableImageError("The SVG could not be drawn: it is damaged or uses something "
                                    "unusual. Try exporting it as plain SVG or as PNG.") from error

@@ -1,13 +1,13 @@
 """Draw the shade and light shapes of a figure under a light."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from wardrobe.core.form import Form
-from wardrobe.core.form.folds import border_distance
+from wardrobe.core.kernel import kernel
 from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.materials import Material
 from wardrobe.core.light.rig import KeyLight
@@ -57,17 +57,20 @@ def draw_shapes(form: Form, key: KeyLight, materials: list[Material]) -> Shapes:
     glossy = np.array([m.glossy for m in materials])
     tops = np.array([
         ball_quantile(round(float((half if m.glossy else vector)[2]), 4), 1 - m.light_share)
-        for m in materials], np.float32)
-    edge = border_distance(form.labels)
-    inset = np.float32(max(1.0, 0.9 * form.grid.line_width))
-    shade, light = _raw(form.labels, form.normals, vector, half, terminator, tops, glossy, edge,
-                        inset)
+        for m in materials
+    ], np.float32)
+    inset = max(1.0, 0.9 * form.grid.line_width)
+    shade, light = _raw(form.labels, form.normals, vector, half, terminator, tops, glossy,
+                        form.edge, inset)
     light &= 1 - shade
     lw = form.grid.line_width
-    return Shapes(simplify(shade, form.labels, lw), simplify(light, form.labels, lw, islands=8.0))
+    # The kernels release the GIL: the second shape is drawn on another core meanwhile.
+    with ThreadPoolExecutor(1) as other:
+        lit = other.submit(simplify, light, form.labels, lw, islands=8.0)
+        return Shapes(simplify(shade, form.labels, lw), lit.result())
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _raw(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real, terminator: Real,
          tops: Real, glossy: NDArray[np.bool_], edge: Real, inset: float) -> tuple[Byte, Byte]:
     height, width = labels.shape
@@ -89,7 +92,7 @@ def _raw(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real, ter
     return shade, light
 
 
-@njit(cache=True, nogil=True)
+@kernel
 def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
                field: Real, coarse: NDArray[np.int32], x0: float, y0: float, step: float,
                slope: float, out: Byte) -> None:

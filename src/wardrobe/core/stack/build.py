@@ -45,17 +45,18 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
     boxes = ndimage.find_objects(parts, max_label=len(names) - 1)
     for row, box in reversed(list(enumerate(boxes, start=1))):  # the first part is in front
         name = names[row]
-        box = box or (slice(0, 1), slice(0, 1))  # a part without areas keeps its empty layers
-        y, x = box[0].start, box[1].start
-        inside = parts[box] == row
+        where = box or (slice(0, 1), slice(0, 1))  # a part without areas keeps its empty layers
+        y, x = where[0].start, where[1].start
+        inside = parts[where] == row
         base = _layer(f"{name} / base", inside.astype(np.uint8) * np.uint8(255),
                       table.base[row], x, y)
         passes: list[Layer | Group] = [base]
         for (label, mode), mask, colour, strength in zip(
                 PASSES, (shade, light), (table.shade[row], table.light[row]),
                 (table.shade_strength[row], table.light_strength[row]), strict=True):
-            passes.append(_layer(f"{name} / {label}", np.where(inside, mask[box], 0), colour, x, y,
-                                 mode=mode, opacity=float(strength), clipped_to=base.name))
+            alpha = np.where(inside, mask[where], 0)
+            passes.append(_layer(f"{name} / {label}", alpha, colour, x, y, mode=mode,
+                                 opacity=float(strength), clipped_to=base.name))
         nodes.append(Group(name, passes))
         on_progress(1 - (row - 1) / len(boxes))
     nodes.append(_layer("lines / ink", ink, table.ink, 0, 0))

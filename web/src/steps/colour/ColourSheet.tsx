@@ -42,7 +42,7 @@ export function ColourSheet({ parts, sheet, cut, passes, field }: Props) {
             <Box role="rowheader" sx={{ minWidth: 0, lineHeight: 1.25 }}>
               <Typography variant="h3" component="div" noWrap title={part.name}>{part.name}</Typography>
               <Typography variant="body2" noWrap sx={{ fontSize: 11.5 }}>
-                {part.material} · <Figure size={11}>{share < 10 ? share.toFixed(1) : Math.round(share)} %</Figure>
+                {part.material}, <Figure size={11}>{share < 10 ? share.toFixed(1) : Math.round(share)} %</Figure>
               </Typography>
             </Box>
             <Box role="cell">

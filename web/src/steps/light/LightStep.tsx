@@ -25,7 +25,6 @@ export function LightStep({ piece }: StepProps) {
   const light = drag ?? piece.recipe.light;
   const colours = useMemo(() => largest(sheet, cut) ?? GREY, [sheet, cut]);
   const show = (next: Light) => {
-    performance.mark("wardrobe:light");
     setDrag(next);
     live.show({ kind: "move_light", light: next });
   };

@@ -15,45 +15,48 @@ export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: 
   const [lx, ly, lz] = lightVector(azimuth, height);
   const [hx, hy, hz] = unit(lx, ly, lz + 1);
   const radius = size / 2 - 1;
-  const received = new Float32Array(size * size).fill(NaN);
-  const mirrored = new Float32Array(size * size);
-  const seen: number[] = [];
-  const shine: number[] = [];
-  for (let j = 0; j < size; j++) {
-    for (let i = 0; i < size; i++) {
-      const [x, y] = [(i + 0.5 - size / 2) / radius, (j + 0.5 - size / 2) / radius];
-      const r2 = x * x + y * y;
-      if (r2 > 1) continue;
-      const z = Math.sqrt(1 - r2);
-      const k = j * size + i;
-      received[k] = x * lx + y * ly + z * lz;
-      mirrored[k] = x * hx + y * hy + z * hz;
-      seen.push(received[k] ?? 0);
-      shine.push(mirrored[k] ?? 0);
-    }
-  }
-  seen.sort((a, b) => a - b);
-  shine.sort((a, b) => a - b);
-  const terminator = seen[Math.floor(seen.length * SHADE_SHARE)] ?? 0;
-  const top = shine[Math.floor(shine.length * (1 - LIGHT_SHARE))] ?? 1;
+  const [terminator, top] = [quantile(lz, SHADE_SHARE), quantile(hz, 1 - LIGHT_SHARE)];
   const image = ctx.createImageData(size, size);
   const [base, shade, light] = [rgb(colours.base), rgb(colours.shade), rgb(colours.light)];
   const soft = 1.2 / radius;
+  // N.H is flat at its peak: its slope at the light's edge is the sine of the angle there.
+  const slope = Math.max(0.05, Math.sqrt(1 - top * top));
   const ramp = (v: number) => Math.min(1, Math.max(0, v / soft + 0.5));
-  for (let k = 0; k < received.length; k++) {
-    const n = received[k] ?? NaN;
-    if (Number.isNaN(n)) continue;
-    const [i, j] = [k % size, Math.floor(k / size)];
-    const edge = radius - Math.hypot(i + 0.5 - size / 2, j + 0.5 - size / 2);
-    const dark = 1 - ramp(n - terminator);
-    const bright = ramp((mirrored[k] ?? 0) - top) * (1 - dark);
+  for (let k = 0; k < size * size; k++) {
+    const x = ((k % size) + 0.5 - size / 2) / radius;
+    const y = (Math.floor(k / size) + 0.5 - size / 2) / radius;
+    const r2 = x * x + y * y;
+    if (r2 > (1 + 1 / radius) ** 2) continue;
+    const z = Math.sqrt(Math.max(0, 1 - r2));
+    const dark = 1 - ramp(x * lx + y * ly + z * lz - terminator);
+    const bright = ramp((x * hx + y * hy + z * hz - top) / slope) * (1 - dark);
     for (let c = 0; c < 3; c++) {
       const flat = (base[c] ?? 0) + dark * ((shade[c] ?? 0) - (base[c] ?? 0));
       image.data[4 * k + c] = flat + bright * ((light[c] ?? 0) - flat);
     }
-    image.data[4 * k + 3] = 255 * Math.min(1, edge + 0.5);
+    image.data[4 * k + 3] = 255 * Math.min(1, Math.max(0, (1 - Math.sqrt(r2)) * radius + 0.5));
   }
   ctx.putImageData(image, 0, 0);
+}
+
+const quantiles = new Map<string, number>();
+
+/** The value of N.V under which a share of the visible ball lies; V's z says all about it. */
+function quantile(z: number, share: number): number {
+  const key = `${z.toFixed(3)}|${share}`;
+  const known = quantiles.get(key);
+  if (known !== undefined) return known;
+  const values: number[] = [];
+  const side = Math.sqrt(Math.max(0, 1 - z * z));
+  for (let y = -0.98; y < 1; y += 0.04) {
+    for (let x = -0.98; x < 1; x += 0.04) {
+      if (x * x + y * y < 1) values.push(x * side + z * Math.sqrt(1 - x * x - y * y));
+    }
+  }
+  values.sort((a, b) => a - b);
+  const found = values[Math.floor(values.length * share)] ?? 0;
+  quantiles.set(key, found);
+  return found;
 }
 
 function unit(x: number, y: number, z: number): [number, number, number] {

@@ -52,7 +52,7 @@ function PartLine({ part, selected, onSelect, share, edit }: {
     <Box role="option" aria-selected={selected} tabIndex={0} onClick={onSelect}
       onKeyDown={(e) => { if (e.target === e.currentTarget && (e.key === "Enter" || e.key === " ")) { e.preventDefault(); onSelect(); } }}
       sx={{
-        display: "grid", gridTemplateColumns: "20px 1fr auto", alignItems: "center", columnGap: 1.25, px: 1, minHeight: 38, cursor: "pointer",
+        display: "grid", gridTemplateColumns: "20px 1fr auto", alignItems: "center", columnGap: 1.25, px: 1, pt: selected ? 1 : 0, minHeight: 38, cursor: "pointer",
         borderRadius: 1, outline: selected ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2,
         "&:hover": { bgcolor: "action.hover" },
       }}>
@@ -60,9 +60,9 @@ function PartLine({ part, selected, onSelect, share, edit }: {
       <Box sx={{ minWidth: 0 }}>
         <Box sx={{ fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{part.name}</Box>
       </Box>
-      <Typography variant="body2">{part.material} · <Figure size={12}>{share < 10 ? share.toFixed(1) : Math.round(share)} %</Figure></Typography>
+      <Typography variant="body2">{part.material}, <Figure size={12}>{share < 10 ? share.toFixed(1) : Math.round(share)} %</Figure></Typography>
       {selected && (
-        <Box onClick={(e) => e.stopPropagation()} sx={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1, py: 1 }}>
+        <Box onClick={(e) => e.stopPropagation()} sx={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1, pt: 1.5, pb: 1 }}>
           <TextField label="Name" value={name ?? part.name} onChange={(e) => setName(e.target.value)} onBlur={rename}
             onKeyDown={(e) => { if (e.key === "Enter") rename(); if (e.key === "Escape") setName(null); }} />
           <Select value={part.material} aria-label="Material" onChange={(e) => void edit({ kind: "change_part", part: part.id, material: e.target.value })}>

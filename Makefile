@@ -1,0 +1,85 @@
+# Two commands: `make demo` and `make test`. Each sets up what it needs and is quick the second time.
+PORT ?= 8610
+DATA ?= data
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := .stamps
+WEB := src/wardrobe/server/web/index.html
+
+.PHONY: demo demo-reset test lint types unit bench requirements api screenshots clean
+
+demo: $(STAMPS)/app $(WEB)
+	@$(BIN)/wardrobe demo --port $(PORT) --data-dir $(DATA)
+
+demo-reset: $(STAMPS)/app
+	@$(BIN)/wardrobe demo --reset --no-start --data-dir $(DATA)
+	@echo "  The demo pieces are as they were; your own pieces were not touched."
+
+test: lint types unit
+
+lint: $(STAMPS)/dev $(STAMPS)/node
+	@echo "== lint: ruff, layers, eslint"
+	@$(BIN)/ruff check src tests benchmarks scripts
+	@$(BIN)/lint-imports --no-cache
+	@cd web && npm run --silent lint
+
+types: $(STAMPS)/dev $(STAMPS)/node
+	@echo "== types: mypy, generated API types, tsc"
+	@$(BIN)/mypy
+	@sh scripts/api-types.sh --check
+	@cd web && npm run --silent types
+
+unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
+	@echo "== tests: pytest, with Chromium"
+	@$(BIN)/python -m pytest
+
+bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
+	@$(BIN)/python benchmarks/run.py
+
+screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
+	@$(BIN)/python scripts/screenshots.py
+
+api: $(STAMPS)/dev $(STAMPS)/node
+	@sh scripts/api-types.sh
+
+# Pins with hashes, without index addresses.
+requirements: $(STAMPS)/app
+	@$(BIN)/python -m pip install --quiet uv
+	@for set in app dev; do $(BIN)/uv pip compile --quiet --universal --python-version 3.11 \
+		--generate-hashes --no-emit-index-url --no-header --no-annotate \
+		requirements/$$set.in --output-file requirements/$$set.txt; done
+
+$(STAMPS)/venv:
+	@sh scripts/system.sh python
+	@echo "== setting up: Python environment in $(VENV)"
+	@python3 -m venv $(VENV)
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/app: requirements/app.txt pyproject.toml | $(STAMPS)/venv
+	@echo "== setting up: Python packages of the application"
+	@$(BIN)/python -m pip install --quiet --require-hashes -r requirements/app.txt
+	@$(BIN)/python -m pip install --quiet --no-deps --no-build-isolation -e .
+	@touch $@
+
+$(STAMPS)/dev: requirements/dev.txt $(STAMPS)/app
+	@echo "== setting up: Python packages of the tests"
+	@$(BIN)/python -m pip install --quiet --require-hashes -r requirements/dev.txt
+	@touch $@
+
+$(STAMPS)/node: web/package-lock.json
+	@sh scripts/system.sh node
+	@echo "== setting up: packages of the web application"
+	@cd web && npm ci --silent --no-audit --no-fund
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/browser:
+	@sh scripts/system.sh chromium
+	@mkdir -p $(STAMPS) && touch $@
+
+$(WEB): $(STAMPS)/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+	@echo "== building the web application"
+	@cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+clean:
+	rm -rf $(VENV) $(STAMPS) web/node_modules src/wardrobe/server/web .mypy_cache .ruff_cache .pytest_cache

@@ -1,0 +1,112 @@
+"""Cutting areas."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.drawings import figure_ink
+from wardrobe.core.areas.claim import touched
+from wardrobe.core.areas.segment import segment
+from wardrobe.core.errors import NoLinesError
+
+
+def two_rooms(gap: int, width: int = 7) -> np.ndarray:
+    """A closed box with a wall that leaves a gap in its middle."""
+    ink = np.zeros((400, 600), np.uint8)
+    cv2.rectangle(ink, (50, 50), (550, 350), 255, width)
+    cv2.line(ink, (300, 50), (300, 200 - gap // 2 - 1), 255, width)
+    cv2.line(ink, (300, 200 + gap // 2 + 1), (300, 350), 255, width)
+    return ink
+
+
+@pytest.mark.parametrize("gap", [0, 4, 12, 24])
+def test_a_small_gap_divides(gap: int) -> None:
+    areas = segment(two_rooms(gap))
+    left, right = areas.labels[200, 150], areas.labels[200, 450]
+    assert left != right and not areas.ground[left] and not areas.ground[right]
+    border = np.flatnonzero(areas.labels[200, 280:320] != left)[0] + 280
+    assert border == pytest.approx(300, abs=2)
+
+
+def test_a_passage_joins() -> None:
+    areas = segment(two_rooms(150))
+    assert areas.labels[200, 150] == areas.labels[200, 450]
+
+
+def test_an_open_outline_does_not_leak() -> None:
+    ink = figure_ink()
+    ink[38:46, 232:248] = 0  # a cut at the top of the head
+    areas = segment(ink)
+    assert areas.labels[110, 240] != areas.labels[5, 5]
+    assert areas.ground[areas.labels[5, 5]] and not areas.ground[areas.labels[110, 240]]
+
+
+def test_areas_meet_under_the_middle_of_the_line() -> None:
+    ink = np.zeros((200, 300), np.uint8)
+    cv2.rectangle(ink, (20, 20), (280, 180), 255, 9)
+    cv2.line(ink, (150, 20), (150, 180), 255, 11)
+    areas = segment(ink)
+    row = areas.labels[100]
+    assert np.flatnonzero(np.diff(row[60:240].astype(int)))[0] + 60 == pytest.approx(150, abs=1)
+
+
+def test_a_bust_that_the_lower_edge_cuts_off_is_figure() -> None:
+    ink = np.zeros((400, 400), np.uint8)
+    cv2.ellipse(ink, (200, 420), (120, 250), 0, 0, 360, 255, 7, cv2.LINE_AA)
+    areas = segment(ink)
+    assert not areas.ground[areas.labels[395, 200]]
+    assert areas.ground[areas.labels[395, 10]] and areas.ground[areas.labels[10, 200]]
+
+
+def test_a_hollow_three_cornered_hole_is_ground() -> None:
+    """Three round shapes in touch leave a hole between them, which shows the ground."""
+    ink = np.zeros((500, 500), np.uint8)
+    for centre in ((150, 170), (350, 170), (250, 343)):
+        cv2.circle(ink, centre, 100, 255, 8, cv2.LINE_AA)
+    areas = segment(ink)
+    assert areas.ground[areas.labels[228, 250]]
+    assert not areas.ground[areas.labels[170, 150]]
+
+
+def test_specks_go_to_their_neighbour() -> None:
+    ink = figure_ink()
+    cv2.circle(ink, (240, 110), 30, 255, -1)
+    ink[108:111, 238:241] = 0  # a pinhole in a solid black
+    areas = segment(ink)
+    assert areas.specks >= 1 and areas.labels[109, 239] == areas.labels[60, 240]
+
+
+def test_nothing_closed_is_refused() -> None:
+    ink = np.zeros((300, 300), np.uint8)
+    cv2.line(ink, (50, 150), (250, 140), 255, 6)
+    with pytest.raises(NoLinesError):
+        segment(ink)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(*[st.integers(0, 159)] * 4, st.integers(1, 9)), min_size=3, max_size=14))
+def test_every_pixel_belongs_to_one_area(strokes: list[tuple[int, int, int, int, int]]) -> None:
+    ink = np.zeros((160, 160), np.uint8)
+    for x0, y0, x1, y1, width in strokes:
+        cv2.line(ink, (x0, y0), (x1, y1), 255, width, cv2.LINE_AA)
+    try:
+        areas = segment(ink)
+    except NoLinesError:
+        return
+    assert areas.labels.min() >= 1 and areas.labels.max() == areas.count
+    assert areas.pixels.sum() == ink.size
+    for area in range(1, areas.count + 1):
+        x, y = areas.seeds[area]
+        assert areas.labels[y, x] == area
+
+
+def test_clicks_and_sweeps() -> None:
+    areas = segment(two_rooms(0))
+    left, right = areas.labels[200, 150], areas.labels[200, 450]
+    assert touched(areas, [[(150, 200)]]).tolist() == [left]
+    assert touched(areas, [[(150, 200), (450, 220)]]).tolist() == sorted([left, right])
+    # Along the wall, on the ink, a sweep takes nothing of the other side.
+    assert touched(areas, [[(300, 100), (300, 300)]]).tolist() == []
+    assert touched(areas, [[(-50, 9999)]]).tolist() == [areas.labels[399, 0]]

@@ -1,0 +1,61 @@
+"""Shade shapes against analytic solids under Lambert's law (J. H. Lambert, Photometria, 1760)."""
+
+import cv2
+import numpy as np
+import pytest
+
+from wardrobe.core.areas.segment import segment
+from wardrobe.core.form import solve_form
+from wardrobe.core.light.ball import ball_quantile
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.shapes import SHADE_SHARE, draw_shapes, rasterise
+
+CLOTH = MATERIALS["matte cloth"]
+CENTRE, RADIUS = 600.5, 420
+
+
+def shaded_circle(key: KeyLight) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Shade mask of a drawn circle, and the analytic normals' N.L, with the disk's inside."""
+    ink = np.zeros((1200, 1200), np.uint8)
+    cv2.circle(ink, (600, 600), RADIUS, 255, 9, cv2.LINE_AA)
+    areas = segment(ink)
+    figure = ~areas.ground
+    figure[0] = False
+    form = solve_form(areas.labels, ink, figure, areas.line_width,
+                      np.zeros(areas.count + 1, np.float32))
+    shapes = draw_shapes(form, key, [CLOTH] * (int(form.labels.max()) + 1))
+    mask = rasterise(shapes.shade, form, areas.labels)
+    y, x = np.mgrid[:1200, :1200] + 0.5
+    nx, ny = (x - CENTRE) / RADIUS, (y - CENTRE) / RADIUS
+    inside = nx**2 + ny**2 < 0.97**2
+    nz = np.sqrt(np.maximum(0, 1 - nx**2 - ny**2))
+    return mask, np.stack([nx, ny, nz], axis=-1) @ key.vector(), inside
+
+
+@pytest.mark.parametrize(("azimuth", "height"), [(130, 40), (20, 25), (250, 55), (90, 10)])
+def test_terminator_on_a_circle(azimuth: float, height: float) -> None:
+    """The mean angle on the ball between the drawn and the true terminator is at most 1 degree."""
+    key = KeyLight(azimuth, height)
+    mask, received, inside = shaded_circle(key)
+    terminator = ball_quantile(round(float(key.vector()[2]), 4), SHADE_SHARE)
+    edge = inside & (cv2.Canny(mask, 100, 200) > 0)
+    assert edge.sum() > 300
+    error = np.degrees(np.abs(np.arcsin(np.clip(received[edge], -1, 1)) - np.arcsin(terminator)))
+    assert error.mean() <= 1.0
+    assert np.percentile(error, 95) <= 2.5
+
+
+@pytest.mark.parametrize("height", [15, 40, 70])
+def test_amount_of_shade_does_not_depend_on_the_light(height: float) -> None:
+    mask, _, _ = shaded_circle(KeyLight(130, height))
+    y, x = np.mgrid[:1200, :1200] + 0.5
+    inside = np.hypot(x - CENTRE, y - CENTRE) < RADIUS
+    assert (mask[inside] > 127).mean() == pytest.approx(SHADE_SHARE, abs=0.015)
+
+
+def test_shade_lies_opposite_the_light() -> None:
+    mask, _, inside = shaded_circle(KeyLight(130, 40))
+    y, x = np.nonzero((mask > 127) & inside)
+    towards = np.degrees(np.arctan2(-(y.mean() - CENTRE), x.mean() - CENTRE)) % 360
+    assert towards == pytest.approx(310, abs=2)

@@ -1,0 +1,56 @@
+"""The delivered file, read back by an independent reader (pyora) and by Pillow."""
+
+import io
+import zipfile
+from pathlib import Path
+from xml.etree import ElementTree
+
+import numpy as np
+import pyora
+from PIL import Image
+
+from tests.drawings import piece
+from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.recipe.view import View
+
+
+def write(path: Path) -> np.ndarray:
+    deriver, recipe = piece()
+    picture = deriver.picture(recipe, View.whole(480, 480))
+    write_openraster(path, deriver.stack(recipe), picture)
+    return picture
+
+
+def test_an_independent_reader_composites_the_same_picture(tmp_path: Path) -> None:
+    picture = write(tmp_path / "a.ora")
+    project = pyora.Project.load(str(tmp_path / "a.ora"))
+    theirs = np.asarray(project.get_image_data(use_original=False).convert("RGB")).astype(int)
+    assert np.abs(theirs - picture).max() <= 1
+    original = np.asarray(project.get_image_data(use_original=True).convert("RGB"))
+    assert (original == picture).all()
+
+
+def test_the_container_follows_the_specification(tmp_path: Path) -> None:
+    """OpenRaster 0.0.6: file layout, and layers cropped to what is painted."""
+    write(tmp_path / "a.ora")
+    with zipfile.ZipFile(tmp_path / "a.ora") as archive:
+        first = archive.infolist()[0]
+        assert (first.filename, first.compress_type) == ("mimetype", zipfile.ZIP_STORED)
+        assert archive.read("mimetype") == b"image/openraster"
+        thumbnail = Image.open(io.BytesIO(archive.read("Thumbnails/thumbnail.png")))
+        assert max(thumbnail.size) <= 256
+        root = ElementTree.fromstring(archive.read("stack.xml"))
+        assert (root.get("w"), root.get("h")) == ("480", "480")
+        layers = root.findall(".//layer")
+        assert layers[0].get("name") == "lines / ink"
+        assert layers[-1].get("name") == "background / base"
+        modes = {layer.get("name", "").rpartition(" / ")[2]: layer.get("composite-op")
+                 for layer in layers}
+        assert modes["shade"] == "svg:multiply" and modes["light"] == "svg:screen"
+        for layer in layers:
+            alpha = np.asarray(Image.open(io.BytesIO(archive.read(layer.get("src", ""))))
+                               .convert("RGBA"))[..., 3]
+            rim = [alpha[0], alpha[-1], alpha[:, 0], alpha[:, -1]]
+            assert alpha.shape == (1, 1) or all(side.any() for side in rim), layer.get("name")
+        groups = root.findall("./stack/stack")
+        assert groups and all(g.get("isolation") == "isolate" for g in groups)
