@@ -98,3 +98,7 @@ def run(call: Callable[[], None] = app) -> None:
         sys.stderr.write(f"wardrobe: {error.strerror or error}"
                          f"{f': {error.filename}' if error.filename else ''}\n")
         sys.exit(2)
+
+
+if __name__ == "__main__":
+    run()

@@ -35,7 +35,7 @@ class NoLinesError(WardrobeError):
     title = "No line art found"
 
 
-class ColourError(WardrobeError):
+class ColourError(WardrobeError, ValueError):
     """A colour could not be understood."""
 
     title = "Not a colour"

@@ -100,24 +100,31 @@ class Deriver:
 
     def form(self, recipe: Recipe) -> Form:
         """The volume guessed for the figure."""
-        areas, assignment = self.areas(recipe), self.assignment(recipe)
+        areas = self.areas(recipe)
+        figure, folds = self._form_input(recipe)
+        return self._cache.get(self._form_key(recipe), lambda: solve_form(
+            areas.labels, self.coverage(recipe), figure, areas.line_width, folds))
+
+    def _form_input(self, recipe: Recipe) -> tuple[NDArray[np.bool_], NDArray[np.float32]]:
+        """Which areas are figure, and how deeply strokes fold them: all that a form depends on."""
+        part_of_area = self.assignment(recipe).part_of_area
         folds = np.array([0.0, *(MATERIALS[p.material].fold for p in recipe.parts)], np.float32)
-        figure = assignment.part_of_area > 0
-        fold_of_area = folds[assignment.part_of_area]
-        key = ("form", *_lines_key(recipe), figure.tobytes(), fold_of_area.tobytes())
-        return self._cache.get(key, lambda: solve_form(
-            areas.labels, self.coverage(recipe), figure, areas.line_width, fold_of_area))
+        return part_of_area > 0, folds[part_of_area]
+
+    def _form_key(self, recipe: Recipe) -> tuple[object, ...]:
+        figure, folds = self._form_input(recipe)
+        return ("form", *_lines_key(recipe), figure.tobytes(), folds.tobytes())
 
     def shapes(self, recipe: Recipe) -> Shapes:
         """Shade and light shapes under the recipe's light."""
         form = self.form(recipe)
         owners = form.owners(self.assignment(recipe).part_of_area)
         materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
-        chosen = [materials[row] for row in owners]
         light = recipe.light
-        key = ("shapes", id(form), tuple(m.key for m in chosen), light.azimuth, light.height)
+        key = ("shapes", self._form_key(recipe), owners.tobytes(), tuple(m.key for m in materials),
+               light.azimuth, light.height)
         return self._cache.get(key, lambda: draw_shapes(
-            form, KeyLight(light.azimuth, light.height), chosen))
+            form, KeyLight(light.azimuth, light.height), owners, materials))
 
     def picture(self, recipe: Recipe, view: View) -> Byte:
         """The finished picture, RGB, shape ``view.shape + (3,)``."""

@@ -17,6 +17,7 @@ Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]
 
 SHADE_SHARE = 0.38  # of a ball, common practice
+_LIGHT_ISLANDS = 8.0  # squared line widths under which a light shape is dropped
 
 
 @dataclass(frozen=True)
@@ -32,15 +33,17 @@ class Shapes:
     light: Real
 
 
-def draw_shapes(form: Form, key: KeyLight, materials: list[Material]) -> Shapes:
+def draw_shapes(form: Form, key: KeyLight, part_of_form: NDArray[np.uint16],
+                materials: list[Material]) -> Shapes:
     """Shade and light shapes, simplified as an illustrator would draw them.
 
     Parameters
     ----------
     form : Form
     key : KeyLight
+    part_of_form : ndarray of uint16, shape (forms + 1,)
     materials : list of Material
-        By form; entry 0, the ground, is not used.
+        By part; entry 0, the ground, is not used.
 
     Returns
     -------
@@ -52,30 +55,39 @@ def draw_shapes(form: Form, key: KeyLight, materials: list[Material]) -> Shapes:
     J. F. Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977.
     """
     vector, half = key.vector(), key.halfway()
-    offset = np.array([m.shade_offset for m in materials], np.float32)
+    owners = [materials[part] for part in part_of_form]
+    offset = np.array([m.shade_offset for m in owners], np.float32)
     terminator = np.float32(ball_quantile(round(float(vector[2]), 4), SHADE_SHARE)) + offset
-    glossy = np.array([m.glossy for m in materials])
+    glossy = np.array([m.glossy for m in owners])
     tops = np.array([
         ball_quantile(round(float((half if m.glossy else vector)[2]), 4), 1 - m.light_share)
-        for m in materials
+        for m in owners
     ], np.float32)
     inset = max(1.0, 0.9 * form.grid.line_width)
-    shade, light = _raw(form.labels, form.normals, vector, half, terminator, tops, glossy,
-                        form.edge, inset)
-    light &= 1 - shade
+    shade, shine = _measure(form.labels, form.normals, vector, half, glossy, terminator,
+                            form.edge, inset)
+    light, pixels = _light(form.labels, shine, tops)
+    least = max(12.0, _LIGHT_ISLANDS * form.grid.line_width**2)
+    if _reach_every_part(tops, pixels, form.labels, shine, part_of_form, least):
+        light, _ = _light(form.labels, shine, tops)
     lw = form.grid.line_width
     # The kernels release the GIL: the second shape is drawn on another core meanwhile.
     with ThreadPoolExecutor(1) as other:
-        lit = other.submit(simplify, light, form.labels, lw, islands=8.0)
+        lit = other.submit(simplify, light, form.labels, lw, islands=_LIGHT_ISLANDS)
         return Shapes(simplify(shade, form.labels, lw), lit.result())
 
 
+_NONE = -2.0  # below every cosine: here no light can lie
+
+
 @kernel
-def _raw(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real, terminator: Real,
-         tops: Real, glossy: NDArray[np.bool_], edge: Real, inset: float) -> tuple[Byte, Byte]:
+def _measure(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real,
+             glossy: NDArray[np.bool_], terminator: Real, edge: Real,
+             inset: float) -> tuple[Byte, Real]:
+    """The shade; and, in the lit inside of each form, the cosine that its light follows."""
     height, width = labels.shape
     shade = np.zeros((height, width), np.uint8)
-    light = np.zeros((height, width), np.uint8)
+    shine = np.full((height, width), np.float32(-2))
     for y in range(height):
         for x in range(width):
             form = labels[y, x]
@@ -85,11 +97,43 @@ def _raw(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real, ter
             received = n[0] * vector[0] + n[1] * vector[1] + n[2] * vector[2]
             if received < terminator[form]:
                 shade[y, x] = 1
-            if edge[y, x] > inset:
+            elif edge[y, x] > inset:
                 mirrored = n[0] * half[0] + n[1] * half[1] + n[2] * half[2]
-                if (mirrored if glossy[form] else received) > tops[form]:
-                    light[y, x] = 1
-    return shade, light
+                shine[y, x] = mirrored if glossy[form] else received
+    return shade, shine
+
+
+@kernel
+def _light(labels: NDArray[np.int32], shine: Real, tops: Real) -> tuple[Byte, NDArray[np.int64]]:
+    """The light, and its pixels by form."""
+    height, width = labels.shape
+    light = np.zeros((height, width), np.uint8)
+    pixels = np.zeros(tops.size, np.int64)
+    for y in range(height):
+        for x in range(width):
+            form = labels[y, x]
+            if form and shine[y, x] > tops[form]:
+                light[y, x] = 1
+                pixels[form] += 1
+    return light, pixels
+
+
+def _reach_every_part(tops: Real, pixels: NDArray[np.int64], labels: NDArray[np.int32],
+                      shine: Real, part_of_form: NDArray[np.uint16], least: float) -> bool:
+    """Lower thresholds, in place, so that a part of any size gets some light; True if it did."""
+    changed = False
+    sizes = np.bincount(labels.ravel(), minlength=len(tops))
+    for part in np.unique(part_of_form[part_of_form > 0]):
+        forms = np.flatnonzero(part_of_form == part)
+        form = forms[np.argmax(sizes[forms])]
+        if pixels[forms].max() >= least or sizes[form] < 12 * least:
+            continue
+        inner = shine[labels == form]
+        inner = inner[inner > _NONE]
+        if len(inner) > 2 * least:
+            tops[form] = np.quantile(inner, 1 - 2 * least / len(inner))
+            changed = True
+    return changed
 
 
 @kernel

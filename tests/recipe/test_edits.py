@@ -1,0 +1,86 @@
+"""Edits: what they change, what they refuse, what survives."""
+
+import pytest
+from pydantic import TypeAdapter, ValidationError
+
+from tests.drawings import piece
+from wardrobe.recipe.edits import (
+    AddPart,
+    ChangePart,
+    ClaimAreas,
+    Edit,
+    EditRefusedError,
+    RemovePart,
+    SetThreshold,
+    apply,
+)
+from wardrobe.recipe.model import Recipe
+
+DERIVER, RECIPE = piece()
+HEAD = ((240.0, 110.0),)
+
+
+def owner(recipe: Recipe, x: int = 240, y: int = 110) -> str | None:
+    """Name of the part at a point."""
+    row = DERIVER.assignment(recipe).part_of_area[DERIVER.areas(recipe).labels[y, x]]
+    return recipe.parts[row - 1].name if row else None
+
+
+def hat() -> Recipe:
+    made = apply(RECIPE, AddPart(name="hat", material="leather", base="#abc"))
+    return apply(made, ClaimAreas(to=made.parts[-1].id, strokes=(HEAD,)))
+
+
+def test_a_claim_gives_an_area_and_another_takes_it_away() -> None:
+    assert owner(hat()) == "hat"
+    assert hat().parts[-1].base == "#aabbcc"
+    assert owner(apply(hat(), ClaimAreas(to="none", strokes=(HEAD,)))) is None
+    assert RECIPE == piece()[1]  # edits leave the recipe they are given alone
+
+
+def test_claims_survive_a_new_cut() -> None:
+    assert owner(apply(hat(), SetThreshold(threshold=0.3))) == "hat"
+
+
+def test_ground_can_be_toggled() -> None:
+    recipe = apply(hat(), ClaimAreas(to="ground", strokes=(HEAD,)))
+    assert owner(recipe) is None
+    assert DERIVER.assignment(recipe).ground[DERIVER.areas(recipe).labels[110, 240]]
+    back = apply(recipe, ClaimAreas(to="figure", strokes=(HEAD,)))
+    assert not DERIVER.assignment(back).ground[DERIVER.areas(back).labels[110, 240]]
+    outside = apply(hat(), ClaimAreas(to=hat().parts[-1].id, strokes=(((3.0, 3.0),),)))
+    assert owner(outside, 3, 3) is None  # ground is not claimed by accident
+
+
+def test_removing_a_part_frees_its_areas_and_never_reuses_its_id() -> None:
+    recipe = hat()
+    gone = recipe.parts[-1].id
+    recipe = apply(recipe, RemovePart(part=gone))
+    assert owner(recipe) is None
+    assert apply(recipe, AddPart(name="new")).parts[-1].id != recipe.parts[-1].id
+
+
+@pytest.mark.parametrize("edit", [
+    AddPart(name="HAT"), ChangePart(part="p999", name="x"), RemovePart(part="p999"),
+    ClaimAreas(to="p999", strokes=(HEAD,)), ChangePart(part="p1", name="hat"),
+])
+def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
+    with pytest.raises(EditRefusedError):
+        apply(hat(), edit)
+
+
+@pytest.mark.parametrize("document", [
+    {"kind": "add_part", "name": "   "}, {"kind": "add_part", "name": "a/b"},
+    {"kind": "add_part", "name": "x" * 61}, {"kind": "add_part", "name": "x", "base": "blue-ish"},
+    {"kind": "add_part", "name": "x", "material": "cheese"}, {"kind": "set_threshold", "threshold": 2},
+    {"kind": "move_light", "light": {"azimuth": float("nan"), "height": 3}},
+    {"kind": "claim_areas", "to": "p1", "strokes": [[]]}, {"kind": "paint"},
+    {"kind": "set_background", "colour": "#ffffff", "more": 1},
+])
+def test_malformed_edits_do_not_validate(document: dict[str, object]) -> None:
+    with pytest.raises(ValidationError):
+        TypeAdapter(Edit).validate_python(document)
+
+
+def test_a_recipe_survives_json() -> None:
+    assert Recipe.model_validate_json(hat().model_dump_json()) == hat()
