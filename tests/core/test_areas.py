@@ -6,10 +6,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.drawings import figure_ink
+from tests.drawings import figure_ink, transparent
 from wardrobe.core.areas.claim import touched
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.errors import NoLinesError
+from wardrobe.core.lines.coverage import read_darkness
 
 
 def two_rooms(gap: int, width: int = 7) -> np.ndarray:
@@ -60,14 +61,18 @@ def test_a_bust_that_the_lower_edge_cuts_off_is_figure() -> None:
     assert areas.ground[areas.labels[395, 10]] and areas.ground[areas.labels[10, 200]]
 
 
-def test_a_hollow_three_cornered_hole_is_ground() -> None:
-    """Three round shapes in touch leave a hole between them, which shows the ground."""
-    ink = np.zeros((500, 500), np.uint8)
+def test_a_hole_is_ground_where_the_file_says_so() -> None:
+    """Three round shapes in touch: the hole between them shows the ground if it is transparent."""
+    rgba = np.zeros((500, 500, 4), np.uint8)
     for centre in ((150, 170), (350, 170), (250, 343)):
-        cv2.circle(ink, centre, 100, 255, 8, cv2.LINE_AA)
-    areas = segment(ink)
-    assert areas.ground[areas.labels[228, 250]]
-    assert not areas.ground[areas.labels[170, 150]]
+        cv2.circle(rgba, centre, 100, (255, 255, 255, 255), -1)
+        cv2.circle(rgba, centre, 100, (0, 0, 0, 255), 8)
+    darkness = read_darkness(rgba)
+    areas = segment(darkness.values, darkness.clear)
+    hole, disk = areas.labels[228, 250], areas.labels[170, 150]
+    assert areas.ground[hole] and not areas.ground[disk]
+    assert not segment(darkness.values).ground[hole]  # by its shape alone nobody can tell
+    assert read_darkness(transparent(figure_ink())).clear is None
 
 
 def test_specks_go_to_their_neighbour() -> None:

@@ -100,11 +100,11 @@ class Pen:
         self._fill(np.vstack(smooth(points, closed=True)), "#000")
 
     def svg(self) -> str:
-        """The drawing: black on white."""
+        """The drawing: black lines, shapes filled with white, nothing behind them."""
         box = f"0 {self.top} {self.width} {self.height}"
         return (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}"'
                 f' width="{self.width}" height="{self.height}">\n'
-                f'<path fill="#fff" d="M0 {self.top}h{self.width}v{self.height}H0z"/>\n'
+
                 + "\n".join(self._paths) + "\n</svg>\n")
 
     def _ink(self, curve: Curve, line: float, taper: tuple[float, float], closed: bool) -> None:

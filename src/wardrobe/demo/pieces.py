@@ -24,8 +24,6 @@ class DemoPiece:
         Width of the drawing and y of its upper edge, in its own units.
     parts : list of (name, material, base, spots)
         From front to behind; spots are clicks in the drawing's units.
-    ground : list of (x, y)
-        Clicks on enclosed areas that show the ground.
     light : Light
     background : str
     """
@@ -35,7 +33,6 @@ class DemoPiece:
     draw: Callable[[], str]
     units: tuple[int, int]
     parts: list[tuple[str, str, str, Spots]]
-    ground: Spots
     light: Light
     background: str
 
@@ -50,8 +47,6 @@ class DemoPiece:
                       for k, (name, material, base, _) in enumerate(self.parts, start=1))
         claims = [Claim(to=part.id, strokes=strokes(entry[3]))
                   for part, entry in zip(parts, self.parts, strict=True)]
-        if self.ground:
-            claims.append(Claim(to="ground", strokes=strokes(self.ground)))
         return ReplaceParts(parts=parts, claims=tuple(claims))
 
 
@@ -93,7 +88,6 @@ RUNNER = DemoPiece(
         ("staff", "leather", "#7d5b40", [(717, 425), (720, 1191)]),
         ("pennant", "sheen cloth", "#c4503f", [(770, 358), (748, 316)]),
     ],
-    ground=[(678, 241), (691, 310), (682, 380), (372, 615), (663, 471), (663, 665), (670, 1218)],
     light=Light(azimuth=128, height=36),
     background="#eee7d8",
 )
@@ -124,7 +118,6 @@ WARDEN = DemoPiece(
         ("shirt", "matte cloth", "#e6dcc6", [(523, 968), (482, 978)]),
         ("coat", "matte cloth", "#4a6583", [(633, 1190), (343, 1190), (529, 1200)]),
     ],
-    ground=[],
     light=Light(azimuth=140, height=40),
     background="#ece4dc",
 )

@@ -89,7 +89,8 @@ class Deriver:
     def areas(self, recipe: Recipe) -> Areas:
         """The areas that the lines bound."""
         return self._cache.get(("areas", *_lines_key(recipe)),
-                               lambda: segment(self.coverage(recipe)))
+                               lambda: segment(self.coverage(recipe),
+                                               self.darkness(recipe).clear))
 
     def assignment(self, recipe: Recipe) -> Assignment:
         """Which part each area belongs to."""

@@ -76,6 +76,7 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
       enterPicture(ctx, camera, box, flip);
       overlay(ctx, camera.zoom);
     }
+    surface.dataset.zoom = String(camera.zoom);
     surface.dataset.shown = `${main.whole?.of ?? ""}${main.detail ? ":sharp" : ""}`;
   });
 

@@ -1,6 +1,5 @@
 import Box from "@mui/material/Box";
 import { useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { Navigate, useNavigate, useParams } from "react-router";
 import { toProblem, type Piece, type Step } from "../api/client";
 import { useChanges, usePiece } from "../api/pieces";
@@ -10,6 +9,7 @@ import { Help } from "./Help";
 import { LostPage } from "./LostPage";
 import { STEPS } from "./steps";
 import { Tape } from "./Tape";
+import { useKeys } from "./useKeys";
 import { useWorkClock } from "./useWorkClock";
 
 const STEP_KEYS = ["f2", "f3", "f4", "f6", "f7"]; // f5 reloads the page
@@ -33,13 +33,13 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
   useWorkClock(piece.id, step);
   const looks = LOOKS.map((l) => l.hotkey);
   const lookOf = (e: KeyboardEvent) => LOOKS.find((l) => l.hotkey === e.key.toLowerCase());
-  useHotkeys(looks, (e) => { const look = lookOf(e); if (look && !e.repeat) pressLook(look.key); });
-  useHotkeys(looks, (e) => { const look = lookOf(e); if (look) releaseLook(look.key); }, { keyup: true, keydown: false });
-  useHotkeys("n", () => useGlance.getState().nextBackdrop());
-  useHotkeys("mod+z", changes.undo, { preventDefault: true });
-  useHotkeys("mod+shift+z, mod+y", changes.redo, { preventDefault: true });
-  useHotkeys("?", () => setHelp(true), { useKey: true });
-  useHotkeys(STEP_KEYS, (e) => {
+  useKeys(looks, (e) => { const look = lookOf(e); if (look && !e.repeat) pressLook(look.key); });
+  useKeys(looks, (e) => { const look = lookOf(e); if (look) releaseLook(look.key); }, { keyup: true, keydown: false });
+  useKeys("n", () => useGlance.getState().nextBackdrop());
+  useKeys("mod+z", changes.undo, { preventDefault: true });
+  useKeys("mod+shift+z, mod+y", changes.redo, { preventDefault: true });
+  useKeys("?", () => setHelp(true), { useKey: true });
+  useKeys(STEP_KEYS, (e) => {
     const next = STEPS[STEP_KEYS.indexOf(e.key.toLowerCase())];
     if (next) void navigate(`/piece/${piece.id}/${next.key}`);
   }, { preventDefault: true });

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.areas import basins
-from wardrobe.core.areas.ground import outside_and_holes
+from wardrobe.core.areas.ground import outside, see_through
 from wardrobe.core.errors import NoLinesError
 from wardrobe.core.lines.width import line_width
 
@@ -56,8 +56,8 @@ class Areas:
         return len(self.pixels) - 1
 
 
-def segment(coverage: NDArray[np.uint8], *, ratio: float = 0.24,
-            widest_gap: float = 6.0) -> Areas:
+def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None, *,
+            ratio: float = 0.24, widest_gap: float = 6.0) -> Areas:
     """Cut a drawing into areas, bridging small gaps.
 
     Free pixels climb the distance to the ink; the basins that result meet at saddles. A saddle
@@ -68,6 +68,8 @@ def segment(coverage: NDArray[np.uint8], *, ratio: float = 0.24,
     ----------
     coverage : ndarray of uint8, shape (height, width)
         Ink coverage; 128 and more is ink.
+    clear : ndarray of bool, same shape, optional
+        Where the drawing itself says that the ground is seen.
     ratio : float, 0..1
         Saddle height, as a share of the lower basin's peak, below which basins stay apart.
     widest_gap : float
@@ -113,7 +115,9 @@ def segment(coverage: NDArray[np.uint8], *, ratio: float = 0.24,
     full = _spread(core_labels)
     pixels = np.bincount(full.ravel(), minlength=len(keep) + 1)
     seeds, inner = np.vstack([[[0, 0]], seeds[keep]]), np.concatenate([[0], inner[keep]])
-    ground = outside_and_holes(full, pixels)
+    ground = outside(full, len(keep))
+    if clear is not None:
+        ground |= see_through(core_labels, clear, len(keep))
     if ground[1:].all():
         raise NoLinesError("No closed area was found: every fill would run out into the ground. "
                            "Close the outline of the drawing and try again.")

@@ -25,10 +25,14 @@ class Darkness:
         What the file looked like.
     values : ndarray of uint8, shape (height, width)
         0 paper, 255 full ink.
+    clear : ndarray of bool, shape (height, width), or None
+        Where nothing is painted, if the drawing fills its figure with paper and leaves the
+        ground transparent; otherwise None.
     """
 
     kind: Kind
     values: Byte
+    clear: NDArray[np.bool_] | None = None
 
 
 def read_darkness(rgba: Byte) -> Darkness:
@@ -77,7 +81,10 @@ def read_darkness(rgba: Byte) -> Darkness:
         raise NoLinesError("The picture is almost solid black, so no line can be told from its "
                            "ground. Dark lines on a light or transparent ground are needed.")
     ramp = np.clip((np.arange(256) - paper) * 255.0 / max(ink - paper, 1), 0, 255)
-    return Darkness(kind, cv2.LUT(dark, np.round(ramp).astype(np.uint8)))
+    values = cv2.LUT(dark, np.round(ramp).astype(np.uint8))
+    filled = kind == "transparent" and \
+        np.count_nonzero((alpha > 250) & (values < 8)) > 0.01 * alpha.size
+    return Darkness(kind, values, alpha < 8 if filled else None)
 
 
 def _grain(histogram: NDArray[np.int64], paper_luma: int) -> int:

@@ -3,7 +3,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useCallback, useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
+import { useKeys } from "../../shell/useKeys";
 import type { Edit } from "../../api/client";
 import { useChanges, useCut } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
@@ -32,10 +32,10 @@ export function PartsStep({ piece }: StepProps) {
     const next = parts[at + by];
     if (next) setChosen(next.id);
   };
-  useHotkeys("BracketLeft", () => step(-1), { useKey: false });
-  useHotkeys("BracketRight", () => step(1), { useKey: false });
-  useHotkeys("a", () => setAct("claim"));
-  useHotkeys("d", () => setAct("ground"));
+  useKeys("BracketLeft", () => step(-1), { useKey: false });
+  useKeys("BracketRight", () => step(1), { useKey: false });
+  useKeys("a", () => setAct("claim"));
+  useKeys("d", () => setAct("ground"));
 
   const silhouette = cut?.silhouette_pixels ?? 0;
   const name = parts.find((p) => p.id === part)?.name;

@@ -1,0 +1,217 @@
+"""From dropped line art to delivered files, in Chromium, with pointer and keyboard."""
+
+import base64
+import io
+import re
+import zipfile
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import Download, Page, expect
+
+from tests.chromium import browser_page
+from tests.drawings import png
+from wardrobe.demo import runner
+
+SHARP = "canvas[data-shown$=':sharp']"
+
+
+def drop_file(page: Page, name: str, data: bytes) -> None:
+    """Drop a file on the page as the system would."""
+    transfer = page.evaluate_handle(
+        """([name, bytes]) => { const t = new DataTransfer();
+            t.items.add(new File([new Uint8Array(bytes)], name)); return t; }""",
+        [name, list(data)])
+    for event in ("dragenter", "dragover", "drop"):
+        page.dispatch_event("body", event, {"dataTransfer": transfer})
+
+
+def revision(page: Page) -> str:
+    """Piece and revision that the picture shows."""
+    shown = page.get_by_test_id("picture").get_attribute("data-shown") or ""
+    return ":".join(shown.split(":")[:2])
+
+
+def wait_for_change(page: Page, before: str) -> None:
+    page.wait_for_function(
+        "before => { const s = document.querySelector('canvas').dataset.shown;"
+        " return s.endsWith(':sharp') && s.split(':').slice(0, 2).join(':') !== before; }",
+        arg=before)
+
+
+def centre(page: Page, scale: float, x: float, y: float) -> tuple[float, float]:
+    """Window position of a picture point while the picture fits (drawing units, 1000 x 1414)."""
+    box = page.get_by_test_id("picture").bounding_box()
+    assert box
+    zoom = scale * min(box["width"] / 1000, box["height"] / 1414)
+    return (box["x"] + box["width"] / 2 + (x - 500) * zoom,
+            box["y"] + box["height"] / 2 + (y - 707) * zoom)
+
+
+def canvas_pixels(page: Page) -> np.ndarray:
+    size = page.evaluate("[document.querySelector('canvas').width,"
+                         " document.querySelector('canvas').height]")
+    data = page.evaluate("""() => { const c = document.querySelector('canvas');
+        const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+        let s = ''; for (let i = 0; i < d.length; i += 32768)
+            s += String.fromCharCode(...d.subarray(i, i + 32768)); return btoa(s); }""")
+    return np.frombuffer(base64.b64decode(data), np.uint8).reshape(size[1], size[0], 4)
+
+
+def download(page: Page, button: str) -> bytes:
+    with page.expect_download(timeout=60_000) as caught:
+        page.get_by_role("button", name=button).click()
+    file: Download = caught.value
+    return Path(file.path()).read_bytes()
+
+
+def test_from_line_art_to_delivered_files(address: str) -> None:
+    with browser_page() as page:
+        problems: list[str] = []
+        page.on("pageerror", lambda error: problems.append(str(error)))
+        page.goto(address)
+        expect(page.get_by_text("No pieces yet")).to_be_visible()
+
+        # Import an SVG by dropping it.
+        drop_file(page, "kite_runner.svg", runner.draw().encode())
+        dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_label("Title")).to_have_value("kite runner")
+        dialog.get_by_role("button", name="Start").click()
+        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=60_000)
+        page.wait_for_selector(SHARP)
+
+        # Make a part and sweep two boot areas into it.
+        before = revision(page)
+        page.get_by_role("textbox", name="New part").fill("boots")
+        page.keyboard.press("Enter")
+        wait_for_change(page, before)
+        before = revision(page)
+        x0, y0 = centre(page, 0.95, 380, 1240)
+        x1, y1 = centre(page, 0.95, 600, 1240)
+        page.mouse.move(x0, y0)
+        page.mouse.down()
+        page.mouse.move(x0 + 4, y0)
+        page.mouse.move(x1, y1, steps=12)
+        page.mouse.up()
+        wait_for_change(page, before)
+        expect(page.get_by_role("option", name=re.compile("boots"))).to_contain_text(
+            re.compile(r"[5-9]\.\d %|1\d %"))
+
+        # Colour them by typing, then see the sheet follow.
+        page.keyboard.press("F4")
+        page.wait_for_selector(SHARP)
+        before = revision(page)
+        page.get_by_role("button", name="Base of boots").click()
+        page.get_by_label("Hex or name").fill("rebeccapurple")
+        page.keyboard.press("Enter")
+        wait_for_change(page, before)
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        expect(page.get_by_role("button", name="Base of boots: #663399")).to_be_visible()
+
+        # Drag the light with the pointer, nudge it with the keyboard.
+        page.keyboard.press("F6")
+        page.wait_for_selector(SHARP)
+        before = revision(page)
+        puck = page.get_by_role("slider", name="Light", exact=True)
+        box = puck.bounding_box()
+        assert box
+        page.mouse.move(box["x"] + 20, box["y"] + 20)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 130, box["y"] + 40, steps=8)
+        page.mouse.up()
+        wait_for_change(page, before)
+        azimuth = float(puck.get_attribute("aria-valuenow") or 0)
+        assert 20 < azimuth < 80
+        before = revision(page)
+        puck.focus()
+        page.keyboard.press("ArrowLeft")
+        wait_for_change(page, before)
+        assert float(puck.get_attribute("aria-valuenow") or 0) == azimuth + 5
+
+        # Undo the nudge, reload: all is as it was.
+        before = revision(page)
+        page.keyboard.press("Control+z")
+        wait_for_change(page, before)
+        page.reload()
+        page.wait_for_selector(SHARP)
+        assert float(puck.get_attribute("aria-valuenow") or 0) == azimuth
+        expect(page.get_by_role("button", name="Redo")).to_be_enabled()
+
+        # Deliver, and hold the files against each other and against the screen.
+        page.keyboard.press("F7")
+        page.wait_for_selector(SHARP)
+        flat = np.asarray(Image.open(io.BytesIO(download(page, "PNG, flat"))))
+        with zipfile.ZipFile(io.BytesIO(download(page, "OpenRaster, layered"))) as ora:
+            merged = np.asarray(Image.open(ora.open("mergedimage.png")))
+            assert b'name="boots / shade"' in ora.read("stack.xml")
+        assert flat.shape == (3508, 2481, 3) and (flat == merged).all()
+        page.keyboard.press("1")
+        page.wait_for_function("() => document.querySelector('canvas').dataset.zoom === '1'")
+        page.wait_for_selector(SHARP)
+        page.wait_for_timeout(700)
+        screen = canvas_pixels(page)
+        height, width = screen.shape[:2]
+        top, left = (3508 - height) // 2, (2481 - width) // 2
+        offsets = [(top + dy, left + dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1)]
+        assert any((flat[y:y + height, x:x + width] == screen[..., :3]).all() for y, x in offsets)
+        assert problems == []
+
+
+def test_two_tabs_do_not_lose_each_others_work(address: str) -> None:
+    with browser_page() as one:
+        one.goto(address)
+        one.get_by_role("link", name=re.compile("Open kite runner")).click()
+        one.wait_for_selector(SHARP)
+        two = one.context.new_page()
+        two.goto(one.url)
+        two.wait_for_selector(SHARP)
+        two.get_by_role("slider", name="Shade for all: strength").press("ArrowLeft")
+        expect(two.get_by_text(re.compile("multiply 71 %")).first).to_be_visible()
+        one.get_by_role("slider", name="Shade for all: strength").press("End")
+        expect(one.get_by_text("It has been refreshed")).to_be_visible()
+        expect(one.get_by_text(re.compile("multiply 71 %")).first).to_be_visible()
+
+
+def test_a_file_that_is_no_picture_is_refused_in_words(address: str) -> None:
+    with browser_page() as page:
+        page.goto(address)
+        drop_file(page, "notes.png", b"these are notes, not a drawing")
+        page.get_by_role("button", name="Start").click()
+        expect(page.get_by_role("alert")).to_contain_text("Nothing was saved")
+        page.keyboard.press("Escape")
+        drop_file(page, "blank.png", png(np.full((300, 300, 3), 255, np.uint8)))
+        page.get_by_role("button", name="Start").click()
+        expect(page.get_by_role("alert")).to_contain_text("blank")
+
+
+def test_ways_of_looking(address: str) -> None:
+    with browser_page() as page:
+        page.goto(address)
+        page.get_by_role("link", name=re.compile("Open kite runner")).click()
+        page.wait_for_selector(SHARP)
+        plain = canvas_pixels(page)
+        page.keyboard.press("f")
+        page.wait_for_timeout(300)
+        flipped = canvas_pixels(page)
+        assert np.abs(flipped[:, ::-1].astype(int) - plain).mean() < 2
+        page.keyboard.press("f")
+        filters = "getComputedStyle(document.querySelector('canvas')).filter"
+        page.keyboard.down("g")
+        page.wait_for_timeout(450)
+        assert "grey" in page.evaluate(filters)
+        page.keyboard.up("g")
+        assert "grey" not in page.evaluate(filters)
+        page.keyboard.press("s")
+        assert "blur" in page.evaluate(filters)
+        page.keyboard.press("s")
+        page.keyboard.press("b")
+        page.wait_for_function("() => document.querySelector('canvas').dataset.shown.includes('before')")
+        page.keyboard.press("b")
+        page.get_by_test_id("picture").hover()
+        page.mouse.wheel(0, -600)
+        page.wait_for_function("() => +document.querySelector('canvas').dataset.zoom > 0.4")
+        page.keyboard.press("0")
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("Fit the picture")
