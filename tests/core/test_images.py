@@ -42,7 +42,8 @@ def test_svg_is_drawn_at_the_long_edge() -> None:
 
 def png_header(width: int, height: int) -> bytes:
     def chunk(kind: bytes, body: bytes) -> bytes:
-        return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+        check = struct.pack(">I", zlib.crc32(kind + body))
+        return struct.pack(">I", len(body)) + kind + body + check
 
     size = struct.pack(">IIBBBBB", width, height, 8, 0, 0, 0, 0)
     return (b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", size) + chunk(b"IDAT", zlib.compress(b"\0" * 64))

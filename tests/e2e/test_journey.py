@@ -207,7 +207,7 @@ def test_ways_of_looking(address: str) -> None:
         assert "blur" in page.evaluate(filters)
         page.keyboard.press("s")
         page.keyboard.press("b")
-        page.wait_for_function("() => document.querySelector('canvas').dataset.shown.includes('before')")
+        page.wait_for_selector("canvas[data-shown*=':before']")
         page.keyboard.press("b")
         page.get_by_test_id("picture").hover()
         page.mouse.wheel(0, -600)

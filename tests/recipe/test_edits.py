@@ -35,7 +35,7 @@ def test_a_claim_gives_an_area_and_another_takes_it_away() -> None:
     assert owner(hat()) == "hat"
     assert hat().parts[-1].base == "#aabbcc"
     assert owner(apply(hat(), ClaimAreas(to="none", strokes=(HEAD,)))) is None
-    assert RECIPE == piece()[1]  # edits leave the recipe they are given alone
+    assert piece()[1] == RECIPE  # edits leave the recipe they are given alone
 
 
 def test_claims_survive_a_new_cut() -> None:
@@ -72,7 +72,8 @@ def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
 @pytest.mark.parametrize("document", [
     {"kind": "add_part", "name": "   "}, {"kind": "add_part", "name": "a/b"},
     {"kind": "add_part", "name": "x" * 61}, {"kind": "add_part", "name": "x", "base": "blue-ish"},
-    {"kind": "add_part", "name": "x", "material": "cheese"}, {"kind": "set_threshold", "threshold": 2},
+    {"kind": "add_part", "name": "x", "material": "cheese"},
+    {"kind": "set_threshold", "threshold": 2},
     {"kind": "move_light", "light": {"azimuth": float("nan"), "height": 3}},
     {"kind": "claim_areas", "to": "p1", "strokes": [[]]}, {"kind": "paint"},
     {"kind": "set_background", "colour": "#ffffff", "more": 1},

@@ -728,8 +728,8 @@ export interface components {
             light: components["schemas"]["Wash"];
             /**
              * @default {
-             *       "colour": "#8d6a92",
-             *       "strength": 0.7
+             *       "colour": "#a0789a",
+             *       "strength": 0.72
              *     }
              */
             shade: components["schemas"]["Wash"];
@@ -843,8 +843,8 @@ export interface components {
              *         "strength": 0.42
              *       },
              *       "shade": {
-             *         "colour": "#8d6a92",
-             *         "strength": 0.7
+             *         "colour": "#a0789a",
+             *         "strength": 0.72
              *       }
              *     }
              */
