@@ -46,7 +46,7 @@ def test_flattening_the_stack_gives_the_picture(recipe: Recipe) -> None:
 @settings(max_examples=15, deadline=None)
 @given(recipes())
 def test_the_sheet_shows_the_colours_of_the_picture_exactly(recipe: Recipe) -> None:
-    parts, shade, light, ink = DERIVER._masks(recipe, WHOLE)
+    parts, shade, light, ink = DERIVER.masks(recipe, WHOLE)
     picture = DERIVER.picture(recipe, WHOLE)
     for number, row in enumerate(colour_sheet(recipe), start=1):
         inside = (parts == number) & (ink == 0)
@@ -63,7 +63,7 @@ def test_a_crop_is_a_piece_of_the_whole() -> None:
 
 
 def test_every_part_has_shade_and_light() -> None:
-    parts, shade, light, _ = DERIVER._masks(RECIPE, WHOLE)
+    parts, shade, light, _ = DERIVER.masks(RECIPE, WHOLE)
     for number in range(1, len(RECIPE.parts) + 1):
         inside = parts == number
         assert 0.1 < (shade[inside] > 127).mean() < 0.75

@@ -129,14 +129,14 @@ class Deriver:
 
     def picture(self, recipe: Recipe, view: View) -> Byte:
         """The finished picture, RGB, shape ``view.shape + (3,)``."""
-        parts, shade, light, ink = self._masks(recipe, view)
+        parts, shade, light, ink = self.masks(recipe, view)
         return compose(parts, shade, light, ink, colour_table(recipe))
 
     def stack(self, recipe: Recipe,
               on_progress: Callable[[float], None] = lambda share: None) -> Stack:
         """The delivered stack at full size."""
         view = View.whole(recipe.source.width, recipe.source.height)
-        parts, shade, light, ink = self._masks(recipe, view)
+        parts, shade, light, ink = self.masks(recipe, view)
         names = ["", *(p.name for p in recipe.parts)]
         return build_stack(parts, shade, light, ink, colour_table(recipe), names, on_progress)
 
@@ -147,7 +147,8 @@ class Deriver:
                                    lambda: self._sample(recipe, view))
         return self._sample(recipe, view)
 
-    def _masks(self, recipe: Recipe, view: View) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
+    def masks(self, recipe: Recipe, view: View) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
+        """Part rows, shade, light and ink for a view, as the compositor takes them."""
         sampled = self.sampled(recipe, view)
         form, shapes = self.form(recipe), self.shapes(recipe)
         shade = rasterise(shapes.shade, form, sampled.labels, view.x, view.y, view.scale)

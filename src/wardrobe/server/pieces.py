@@ -1,6 +1,8 @@
 """Pieces in the database: create, change, undo, redo."""
 
-from sqlalchemy import delete, func, select, update
+from functools import lru_cache
+
+from sqlalchemy import Text, cast, delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.timing.plan import STEPS
@@ -138,10 +140,15 @@ def _row(session: Session, piece_id: int) -> PieceRow:
     return row
 
 
+@lru_cache(maxsize=64)
+def _parse(stored: str) -> Recipe:
+    return Recipe.model_validate_json(stored)
+
+
 def _recipe(session: Session, row: PieceRow) -> Recipe:
-    stored = session.scalars(select(HistoryRow.recipe).where(
-        HistoryRow.piece_id == row.id, HistoryRow.position == row.position)).one()
-    return Recipe.model_validate(stored)
+    # As text: a recipe that is asked for again and again, as in a drag, is parsed once.
+    return _parse(session.scalars(select(cast(HistoryRow.recipe, Text)).where(
+        HistoryRow.piece_id == row.id, HistoryRow.position == row.position)).one())
 
 
 def _last_position(session: Session, piece_id: int) -> int:

@@ -49,7 +49,7 @@ def see_through(core: NDArray[np.int32], clear: NDArray[np.bool_],
     ndarray of bool, shape (count + 1,)
     """
     sizes = np.bincount(core.ravel(), minlength=count + 1)
-    open_pixels = np.bincount(core.ravel(), weights=clear.ravel(), minlength=count + 1)
+    open_pixels = np.bincount(core[clear], minlength=count + 1)
     through = open_pixels > 0.9 * np.maximum(sizes, 1)
     through[0] = False
     return through

@@ -57,9 +57,10 @@ def _neighbours(areas: Areas) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Pairs of touching areas (a < b) and the length of their common border."""
     step = max(1, max(areas.labels.shape) // 1600)
     small = areas.labels[::step, ::step].astype(np.int64)
-    contacts = [np.stack([small[:, 1:].ravel(), small[:, :-1].ravel()]),
-                np.stack([small[1:].ravel(), small[:-1].ravel()])]
-    ab = np.sort(np.concatenate(contacts, axis=1), axis=0)
-    ab = ab[:, ab[0] != ab[1]]
-    pairs, counts = np.unique(ab, axis=1, return_counts=True)
-    return pairs.T, counts
+    codes = []
+    for one, other in ((small[:, 1:], small[:, :-1]), (small[1:], small[:-1])):
+        meet = one != other
+        low, high = np.minimum(one[meet], other[meet]), np.maximum(one[meet], other[meet])
+        codes.append(low * (areas.count + 1) + high)
+    pairs, counts = np.unique(np.concatenate(codes), return_counts=True)
+    return np.stack(np.divmod(pairs, areas.count + 1), axis=1), counts

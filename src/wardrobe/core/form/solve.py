@@ -14,7 +14,7 @@ from wardrobe.core.form.normals import border_pull, relax
 Int = NDArray[np.int32]
 Real = NDArray[np.float32]
 
-LONG_EDGE = 576
+LONG_EDGE = 512
 _LEVELS = ((16, 60), (8, 50), (4, 40), (2, 30), (1, 20))  # coarsening, sweeps
 _OMEGA = 1.85
 _WHOLE_FIGURE = 0.4

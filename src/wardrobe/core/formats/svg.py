@@ -1,15 +1,14 @@
 """Rasterise an SVG that asks for nothing outside itself."""
 
-import io
 import re
 from typing import Any
+from xml.etree import ElementTree
 
 import numpy as np
-import resvg_py
+import pyvips
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import ParseError, fromstring
 from numpy.typing import NDArray
-from PIL import Image
 
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.core.formats.limits import ImageLimits
@@ -57,17 +56,17 @@ def rasterise_svg(data: bytes, long_edge: int, limits: ImageLimits) -> NDArray[n
             or pixels[0] * pixels[1] > limits.pixels:
         raise ImageLimitError(f"Drawn at a long edge of {long_edge} px this SVG would be "
                               f"{pixels[0]} x {pixels[1]} px, which is outside the limits.")
+    if not root.get("viewBox"):
+        root.set("viewBox", f"0 0 {width} {height}")
+    root.set("width", str(pixels[0]))
+    root.set("height", str(pixels[1]))
     try:
-        png = resvg_py.svg_to_bytes(
-            svg_string=data.decode("utf-8-sig"), width=pixels[0], height=pixels[1],
-            skip_system_fonts=True)
-        image = Image.open(io.BytesIO(bytes(png))).convert("RGBA")
-    except Exception as error:  # the renderer raises plain ValueErrors of many kinds
+        image = pyvips.Image.svgload_buffer(ElementTree.tostring(root))
+        drawn: NDArray[np.uint8] = image.numpy()
+    except pyvips.Error as error:
         raise UnreadableImageError("The SVG could not be drawn: it is damaged or uses something "
                                    "unusual. Try exporting it as plain SVG or as PNG.") from error
-    if image.size != pixels:
-        image = image.resize(pixels, Image.Resampling.LANCZOS)
-    return np.array(image)
+    return drawn
 
 
 def _parse(data: bytes) -> Any:

@@ -1,9 +1,10 @@
-"""Kernels that treat every form of a label map on its own, all in one pass over the picture.
+"""Operations that treat every form of a label map on its own, all in one pass over the picture.
 
 A disk is stamped around the pixels next to an edge, so the cost follows the edges' length and
 not the picture's size.
 """
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -45,33 +46,39 @@ def open_shape(mask: Byte, labels: Int, radius: float, border_is_outside: bool) 
             if mask[y, x] == 0:
                 continue
             label = labels[y, x]
-            for k in range(4):
-                v = y + (1 if k == 0 else -1 if k == 1 else 0)
-                u = x + (1 if k == 2 else -1 if k == 3 else 0)
+            for v, u in ((y - 1, x), (y, x - 1), (y, x + 1), (y + 1, x)):
                 if v < 0 or u < 0 or v >= height or u >= width:
                     continue
-                if labels[v, u] != label:
-                    if border_is_outside:
+                if labels[v, u] == label:
+                    if mask[v, u] == 0:
                         _stamp(eroded, labels, label, v, u, radius, 0)
-                elif mask[v, u] == 0:
+                elif border_is_outside:
                     _stamp(eroded, labels, label, v, u, radius, 0)
     opened = eroded.copy()
     for y in range(height):
         for x in range(width):
-            if eroded[y, x] == 0:
+            # Only what erosion took can come back, and only around the rim of what it left.
+            if eroded[y, x] == 0 or not _at_rim(eroded, labels, y, x):
                 continue
-            label = labels[y, x]
-            for k in range(4):
-                v = y + (1 if k == 0 else -1 if k == 1 else 0)
-                u = x + (1 if k == 2 else -1 if k == 3 else 0)
-                if 0 <= v < height and 0 <= u < width and labels[v, u] == label \
-                        and eroded[v, u] == 0:
-                    _stamp(opened, labels, label, y, x, radius, 1)
-                    break
+            _stamp(opened, labels, labels[y, x], y, x, radius, 1)
     for y in range(height):
         for x in range(width):
             opened[y, x] &= mask[y, x]
     return opened
+
+
+@kernel
+def _at_rim(mask: Byte, labels: Int, y: int, x: int) -> bool:
+    """Whether a pixel of a shape touches one of the same form that is not in it."""
+    height, width = mask.shape
+    label = labels[y, x]
+    if y > 0 and mask[y - 1, x] == 0 and labels[y - 1, x] == label:
+        return True
+    if x > 0 and mask[y, x - 1] == 0 and labels[y, x - 1] == label:
+        return True
+    if x + 1 < width and mask[y, x + 1] == 0 and labels[y, x + 1] == label:
+        return True
+    return y + 1 < height and mask[y + 1, x] == 0 and labels[y + 1, x] == label
 
 
 @kernel
@@ -122,7 +129,17 @@ def drop_small(mask: Byte, labels: Int, value: int, least: Real) -> None:
 
 
 @kernel
-def blur(mask: Byte, labels: Int, weights: Real, mixed: NDArray[np.bool_]) -> Real:
+def _rim(mask: Byte, labels: Int) -> Byte:
+    """Pixels of shapes that touch what is not in the shape, inside their form."""
+    rim = np.zeros(mask.shape, np.uint8)
+    for y in range(mask.shape[0]):
+        for x in range(mask.shape[1]):
+            if mask[y, x] and labels[y, x] and _at_rim(mask, labels, y, x):
+                rim[y, x] = 1
+    return rim
+
+
+def blur(mask: Byte, labels: Int, weights: Real) -> Real:
     """Gaussian blur inside every form, normalised by what lies in the form.
 
     Parameters
@@ -131,38 +148,48 @@ def blur(mask: Byte, labels: Int, weights: Real, mixed: NDArray[np.bool_]) -> Re
     labels : ndarray of int32, same shape
     weights : ndarray of float32, shape (2 radius + 1,)
         The kernel along one axis; it is applied to rows, then to columns.
-    mixed : ndarray of bool, shape (forms + 1,)
-        Forms that are neither wholly inside nor wholly outside; the others stay as they are.
+
+    Returns
+    -------
+    ndarray of float32, same shape
     """
+    reach = weights.size + 2
+    # Only pixels within the radius of a rim change; their columns need sums of a few rows more.
+    rim = _rim(mask, labels)
+    changing = cv2.dilate(rim, np.ones((reach, reach), np.uint8))
+    needed = cv2.dilate(changing, np.ones((reach, 1), np.uint8))
+    blurred: Real = _blur(mask, labels, weights, changing, needed)
+    return blurred
+
+
+@kernel
+def _blur(mask: Byte, labels: Int, weights: Real, changing: Byte, needed: Byte) -> Real:
     height, width = mask.shape
     radius = weights.size // 2
     sums = np.zeros((height, width), np.float32)
     norms = np.zeros((height, width), np.float32)
-    for y in range(height):
-        for x in range(width):
-            label = labels[y, x]
-            if not mixed[label]:
-                continue
-            total, norm = np.float32(0), np.float32(0)
-            for d in range(max(-radius, -x), min(radius, width - 1 - x) + 1):
-                if labels[y, x + d] == label:
-                    w = weights[radius + d]
-                    norm += w
-                    if mask[y, x + d]:
-                        total += w
-            sums[y, x], norms[y, x] = total, norm
     out = np.zeros((height, width), np.float32)
     for y in range(height):
         for x in range(width):
-            label = labels[y, x]
-            if not mixed[label]:
-                out[y, x] = mask[y, x]
+            out[y, x] = mask[y, x]
+            if needed[y, x] == 0 or labels[y, x] == 0:
                 continue
+            label = labels[y, x]
+            total, norm = np.float32(0), np.float32(0)
+            for d in range(max(-radius, -x), min(radius, width - 1 - x) + 1):
+                if labels[y, x + d] == label:
+                    norm += weights[radius + d]
+                    total += weights[radius + d] * mask[y, x + d]
+            sums[y, x], norms[y, x] = total, norm
+    for y in range(height):
+        for x in range(width):
+            if changing[y, x] == 0 or labels[y, x] == 0:
+                continue
+            label = labels[y, x]
             total, norm = np.float32(0), np.float32(0)
             for d in range(max(-radius, -y), min(radius, height - 1 - y) + 1):
                 if labels[y + d, x] == label:
-                    w = weights[radius + d]
-                    total += w * sums[y + d, x]
-                    norm += w * norms[y + d, x]
+                    total += weights[radius + d] * sums[y + d, x]
+                    norm += weights[radius + d] * norms[y + d, x]
             out[y, x] = total / norm
     return out

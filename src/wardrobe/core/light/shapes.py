@@ -1,6 +1,5 @@
 """Draw the shade and light shapes of a figure under a light."""
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -71,10 +70,8 @@ def draw_shapes(form: Form, key: KeyLight, part_of_form: NDArray[np.uint16],
     if _reach_every_part(tops, pixels, form.labels, shine, part_of_form, least):
         light, _ = _light(form.labels, shine, tops)
     lw = form.grid.line_width
-    # The kernels release the GIL: the second shape is drawn on another core meanwhile.
-    with ThreadPoolExecutor(1) as other:
-        lit = other.submit(simplify, light, form.labels, lw, islands=_LIGHT_ISLANDS)
-        return Shapes(simplify(shade, form.labels, lw), lit.result())
+    return Shapes(simplify(shade, form.labels, lw),
+                  simplify(light, form.labels, lw, _LIGHT_ISLANDS, close=False))
 
 
 _NONE = -2.0  # below every cosine: here no light can lie

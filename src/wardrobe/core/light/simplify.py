@@ -20,7 +20,7 @@ def blur_sigma(line_width: float) -> float:
 
 
 def simplify(raw: Byte, labels: NDArray[np.int32], line_width: float,
-             islands: float = ISLAND_LINE_WIDTHS_SQUARED) -> Real:
+             islands: float = ISLAND_LINE_WIDTHS_SQUARED, close: bool = True) -> Real:
     """Simplify a shape inside every form on its own.
 
     Parameters
@@ -33,6 +33,8 @@ def simplify(raw: Byte, labels: NDArray[np.int32], line_width: float,
         Pixels.
     islands : float
         Pieces and holes under this many squared line widths are dropped.
+    close : bool
+        Whether narrow inlets and holes are filled too.
 
     Returns
     -------
@@ -42,15 +44,14 @@ def simplify(raw: Byte, labels: NDArray[np.int32], line_width: float,
     pixels = np.bincount(labels.ravel()).astype(np.float32)
     least = np.minimum(max(9.0, islands * line_width**2), 0.3 * pixels).astype(np.float32)
     shape = open_shape(raw, labels, max(1.0, OPEN_LINE_WIDTHS * line_width), True)
-    lit = (1 - shape).astype(np.uint8)
-    # Closing the shape is opening what is left, but without eating into the form's corners.
-    shape = 1 - open_shape(lit, labels, max(1.0, CLOSE_LINE_WIDTHS * line_width), False)
+    if close:
+        # Closing the shape is opening what is left, but without eating into the form's corners.
+        lit = ((labels > 0) & (shape == 0)).astype(np.uint8)
+        lit = open_shape(lit, labels, max(1.0, CLOSE_LINE_WIDTHS * line_width), False)
+        shape = ((labels > 0) & (lit == 0)).astype(np.uint8)
+        drop_small(shape, labels, 0, least)
     drop_small(shape, labels, 1, least)
-    drop_small(shape, labels, 0, least)
-    inside = np.bincount(labels.ravel(), weights=shape.ravel(), minlength=len(pixels))
-    mixed = (inside > 0) & (inside < pixels)
-    mixed[0] = False
-    return blur(shape, labels, _gaussian(blur_sigma(line_width)), mixed)
+    return blur(shape, labels, _gaussian(blur_sigma(line_width)))
 
 
 def _gaussian(sigma: float) -> Real:
