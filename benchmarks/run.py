@@ -10,9 +10,9 @@ import time
 from pathlib import Path
 
 import httpx
+
 from drag import measure_drag, summary
 from layers import measure_compose, measure_encoding
-
 from wardrobe.core.formats.images import decode_image
 from wardrobe.demo.pieces import RUNNER
 

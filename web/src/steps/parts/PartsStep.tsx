@@ -71,7 +71,7 @@ export function PartsStep({ piece }: StepProps) {
 function describe(ground: boolean, part: string | undefined, share: number): string {
   const size = `${share < 10 ? share.toFixed(2) : share.toFixed(0)} % of the silhouette`;
   if (ground) return "ground";
-  return `${part ?? "no part yet"} · ${size}`;
+  return `${part ?? "no part yet"}, ${size}`;
 }
 
 function Readout({ text }: { text: string | null }) {

@@ -1,0 +1,100 @@
+"""Take the pictures in docs/screenshots/ from the demo data."""
+
+import socket
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Page, sync_playwright
+
+from wardrobe.demo import warden
+from wardrobe.server.app import create_app
+from wardrobe.server.demo import ensure_demo
+from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio
+
+OUT = Path(__file__).parent.parent / "docs" / "screenshots"
+FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+         "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+SHARP = "canvas[data-shown$=':sharp']"
+
+
+def work_a_little(settings: Settings) -> None:
+    """Minutes on the tape, so that the pictures show a piece in work."""
+    studio = Studio(settings)
+    for piece, minutes in ((1, {"lines": 3, "parts": 13, "colour": 5, "light": 2}),
+                           (2, {"lines": 2, "parts": 4})):
+        for step, spent in minutes.items():
+            for _ in range(spent):
+                studio.pieces.record(piece, step, 60)
+    studio.close()
+
+
+def take(page: Page, address: str) -> None:
+    def open_step(piece: int, step: str) -> None:
+        page.goto(f"{address}/piece/{piece}/{step}")
+        page.wait_for_selector(SHARP)
+        page.wait_for_timeout(600)
+
+    def shot(name: str) -> None:
+        page.screenshot(path=str(OUT / f"{name}.png"))
+
+    page.goto(address)
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(500)
+    shot("home")
+    page.get_by_role("button", name="New piece").click()
+    page.set_input_files("input[type=file]", files=[{
+        "name": "bell_warden.svg", "mimeType": "image/svg+xml", "buffer": warden.draw().encode()}])
+    page.wait_for_timeout(400)
+    shot("new-piece")
+    open_step(1, "lines")
+    shot("lines")
+    open_step(1, "parts")
+    page.get_by_role("option", name="coat").click()
+    page.wait_for_timeout(200)
+    box = page.get_by_test_id("picture").bounding_box()
+    page.mouse.move(box["x"] + box["width"] * 0.49, box["y"] + box["height"] * 0.5)
+    page.wait_for_timeout(400)
+    shot("parts")
+    open_step(1, "colour")
+    shot("colour")
+    open_step(2, "light")
+    shot("light")
+    open_step(1, "deliver")
+    shot("deliver")
+    page.get_by_role("button", name="Dark surround").click()
+    open_step(2, "colour")
+    page.get_by_role("button", name="Base of cap:").click()
+    page.wait_for_timeout(400)
+    shot("colour-picker-dark")
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as data, tempfile.TemporaryDirectory() as profile:
+        settings = Settings(data_dir=Path(data))
+        ensure_demo(settings)
+        work_a_little(settings)
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            port = free.getsockname()[1]
+        server = uvicorn.Server(uvicorn.Config(create_app(settings), port=port,
+                                               log_level="warning"))
+        threading.Thread(target=server.run, daemon=True).start()
+        while not server.started:
+            time.sleep(0.05)
+        with sync_playwright() as playwright:
+            context = playwright.chromium.launch_persistent_context(
+                profile, executable_path="/usr/bin/chromium", args=FLAGS,
+                viewport={"width": 1280, "height": 800})
+            take(context.pages[0], f"http://127.0.0.1:{port}")
+            context.close()
+        server.should_exit = True
+        time.sleep(0.5)
+
+
+if __name__ == "__main__":
+    main()
