@@ -59,6 +59,14 @@ def test_a_wrong_recipe_is_named(line: Path) -> None:
     assert failed.returncode == 2 and "schema_version" in failed.stderr
 
 
+def test_a_recipe_for_another_size_is_refused(line: Path) -> None:
+    recipe = line.with_name("r.json")
+    assert wardrobe("colour", line, "--save-recipe", recipe).returncode == 0
+    line.write_bytes(png(on_white(figure_ink(400))))
+    failed = wardrobe("colour", line, "--recipe", recipe, "--png", line.with_name("a.png"))
+    assert failed.returncode == 2 and "480 x 480" in failed.stderr
+
+
 @pytest.mark.parametrize("command", ["serve", "demo", "colour"])
 def test_help_has_an_example(command: str) -> None:
     assert f"Example: wardrobe {command}" in wardrobe(command, "--help").stdout

@@ -98,6 +98,13 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         expect(page.get_by_role("option", name=re.compile("boots"))).to_contain_text(
             re.compile(r"[5-9]\.\d %|1\d %"))
 
+        # The same with the keyboard alone: point at the first area, give it, take it away again.
+        page.keyboard.press(".")
+        for _ in range(2):
+            before = revision(page)
+            page.keyboard.press("Enter")
+            wait_for_change(page, before)
+
         # Colour them by typing, then see the sheet follow.
         page.keyboard.press("F4")
         page.wait_for_selector(SHARP)

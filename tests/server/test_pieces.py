@@ -94,9 +94,12 @@ def test_damaged_and_oversized_files(client: TestClient) -> None:
     whole = png(on_white(figure_ink()))
     assert import_file(client, whole[:300])["problem"]["status"] == 415
     assert import_file(client, b"GIF89a not a picture")["problem"]["status"] == 415
-    big = client.post("/api/pieces", files={"file": ("a.png", b"\0" * 2_000_001)},
-                      data={"title": "Big"})
-    assert big.status_code == 413
+    for size in (2_000_001, 4_000_000):  # just over, and refused before it is read
+        big = client.post("/api/pieces", files={"file": ("a.png", b"\0" * size)},
+                          data={"title": "Big"})
+        assert big.status_code == 413
+    nameless = client.post("/api/pieces", files={"file": ("a.png", whole)}, data={"title": "  "})
+    assert nameless.status_code == 422
     assert new_piece(client)["id"] >= 1  # the server is alive
 
 

@@ -32,7 +32,13 @@ def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Pat
     height, width = rgba.shape[:2]
     source = Source(asset="0" * 64, width=width, height=height)
     if recipe_path:
-        recipe = _read_recipe(recipe_path).model_copy(update={"source": source})
+        recipe = _read_recipe(recipe_path)
+        made_for = recipe.source.width, recipe.source.height
+        if made_for != (width, height):
+            raise WardrobeError(
+                f"{recipe_path} was made for {made_for[0]} x {made_for[1]} px, but this drawing "
+                f"has {width} x {height} px; for an SVG, give --long-edge {max(made_for)}.")
+        recipe = recipe.model_copy(update={"source": source})
     else:
         recipe = Recipe(source=source)
         first = suggest_parts(deriver.areas(recipe))

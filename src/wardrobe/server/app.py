@@ -21,6 +21,7 @@ from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
 WEB = Path(__file__).parent / "web"
+_FORM_BYTES = 2**20  # what a form or an edit may have besides a file
 LOOPBACK_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 
 
@@ -56,7 +57,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
 
     if WEB.is_dir():
         _serve_web(app)
-    app.add_middleware(SecurityMiddleware)
+    app.add_middleware(SecurityMiddleware, most_bytes=settings.most_file_bytes + _FORM_BYTES)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_HOSTS, www_redirect=False)
     return app
 

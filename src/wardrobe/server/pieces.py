@@ -104,6 +104,14 @@ class PieceStore:
         with self._sessions.begin() as session:
             session.delete(_row(session, piece_id))
 
+    def assets_in_use(self) -> set[str]:
+        """Names of all assets that any state of any piece refers to."""
+        source = HistoryRow.recipe["source"]
+        with self._sessions() as session:
+            rows = session.execute(select(source["asset"].as_string(),
+                                          source["original"].as_string()).distinct())
+            return {name for row in rows for name in row if name}
+
     def remove_demo(self) -> None:
         """Delete the demo pieces and nothing else."""
         with self._sessions.begin() as session:

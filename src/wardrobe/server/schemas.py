@@ -2,12 +2,12 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, StringConstraints
 
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.model import Recipe
 
-Title = Annotated[str, Field(min_length=1, max_length=120)]
+Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
 StepName = Literal["lines", "parts", "colour", "light", "deliver"]
 

@@ -1,4 +1,4 @@
-"""What keeps other sites out: security headers, and no requests from another origin."""
+"""What keeps other sites out, and bodies that are too large to be taken in."""
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -18,10 +18,18 @@ _HEADERS = {
 
 
 class SecurityMiddleware:
-    """Adds the headers, and refuses changes asked for by pages of another origin."""
+    """Adds the headers; refuses changes asked for by pages of another origin, and large bodies.
 
-    def __init__(self, app: ASGIApp) -> None:
+    Parameters
+    ----------
+    app : ASGIApp
+    most_bytes : int
+        Largest body that is read.
+    """
+
+    def __init__(self, app: ASGIApp, most_bytes: int) -> None:
         self._app = app
+        self._most_bytes = most_bytes
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -38,8 +46,15 @@ class SecurityMiddleware:
         headers = Headers(scope=scope)
         origin = headers.get("origin")
         foreign = origin is not None and origin.partition("://")[2] != headers.get("host")
+        refusal = None
         if scope["method"] not in _SAFE and foreign:
             refusal = problem(403, "Refused", "This request came from another site.")
+        elif "transfer-encoding" in headers:
+            refusal = problem(411, "Refused", "The request must say how long it is.")
+        elif int(headers.get("content-length", "0")) > self._most_bytes:
+            refusal = problem(413, "This file is too large",
+                              f"The limit is {self._most_bytes / 2**20:.0f} MB.")
+        if refusal:
             await refusal(scope, receive, send_with_headers)
             return
         await self._app(scope, receive, send_with_headers)

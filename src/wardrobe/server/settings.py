@@ -1,7 +1,9 @@
 """Settings, read from environment variables that start with WARDROBE_."""
 
+from ipaddress import ip_address
 from pathlib import Path
 
+from pydantic import field_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 from wardrobe.core.formats.limits import ImageLimits
@@ -23,6 +25,13 @@ class Settings(BaseSettings):
     most_pixels: int = 80_000_000
     most_file_bytes: int = 64 * 1024 * 1024
     cache_bytes: int = 2_000_000_000
+
+    @field_validator("host")
+    @classmethod
+    def _loopback_only(cls, host: str) -> str:
+        if not ip_address(host).is_loopback:
+            raise ValueError("the application listens on a loopback address only")
+        return host
 
     @property
     def limits(self) -> ImageLimits:

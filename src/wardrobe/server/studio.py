@@ -19,7 +19,7 @@ from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.pictures import draw
 from wardrobe.recipe.suggest import suggest_parts
 from wardrobe.recipe.view import View
-from wardrobe.server.assets import AssetStore, write_whole
+from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
 from wardrobe.server.db.session import open_database
 from wardrobe.server.jobs import Job, JobRunner
 from wardrobe.server.pieces import PieceStore
@@ -30,6 +30,7 @@ log = structlog.get_logger()
 # Raise when rendering changes, so that pictures of an older version are not shown.
 RENDER_VERSION = 1
 _CARD_EDGE = 520
+_MOST_CARDS = 400
 _DPI = 300
 
 
@@ -45,10 +46,11 @@ class Studio:
         self.deriver = Deriver(self._load_source, settings.cache_bytes)
         self._cards = data / "cards"
         self._deliveries = data / "deliveries"
-        for folder in (self._cards, self._deliveries):
+        for folder, keep in ((self._cards, _MOST_CARDS), (self._deliveries, 0)):
             folder.mkdir(parents=True, exist_ok=True)
-        for left_over in self._deliveries.iterdir():
-            left_over.unlink()
+            sweep_folder(folder, keep)
+        sweep_folder(data / "assets", 0)
+        self.assets.prune(self.pieces.assets_in_use())
 
     def warm_up(self) -> None:
         """Load the compiled kernels in the background, so that the first request is quick."""

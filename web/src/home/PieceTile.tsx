@@ -12,11 +12,13 @@ import { Link } from "react-router";
 import { api, need, type PieceCard } from "../api/client";
 import { tellProblem } from "../api/notice";
 import { Figure } from "../theme/Figure";
+import { Rename } from "./Rename";
 
 const STEP_WORDS: Record<string, string> = { lines: "Lines", parts: "Parts", colour: "Colour", light: "Light", deliver: "Delivered" };
 
 export function PieceTile({ piece }: { piece: PieceCard }) {
   const [asking, setAsking] = useState(false);
+  const [renaming, setRenaming] = useState(false);
   const client = useQueryClient();
   const remove = async () => {
     setAsking(false);
@@ -43,8 +45,10 @@ export function PieceTile({ piece }: { piece: PieceCard }) {
             {piece.demo ? ", demo" : ""}
           </Typography>
         </Box>
+        <Button color="inherit" aria-label={`Title and plan of ${piece.title}`} onClick={() => setRenaming(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Edit</Button>
         <Button color="inherit" aria-label={`Delete ${piece.title}`} onClick={() => setAsking(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Delete</Button>
       </Box>
+      {renaming && <Rename piece={piece} onClose={() => setRenaming(false)} />}
       <Dialog open={asking} onClose={() => setAsking(false)}>
         <DialogTitle>Delete “{piece.title}”?</DialogTitle>
         <DialogContent><Typography variant="body1">The piece and its history are removed from Wardrobe. Files that you have downloaded stay.</Typography></DialogContent>

@@ -15,6 +15,8 @@ export interface Tool {
   move?: (x: number, y: number, event: PointerEvent) => void;
   up?: (x: number, y: number, event: PointerEvent) => void;
   leave?: () => void;
+  /** What was going on is dropped: a second finger came, or the system took the pointer. */
+  cancel?: () => void;
 }
 
 export interface Stage {
@@ -95,9 +97,10 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
     const surface = canvas.current;
     if (!surface || !tool) return;
     const on = (call?: (x: number, y: number, e: PointerEvent) => void) => (event: PointerEvent) => {
-      if (panning.current) return;
-      call?.(...at(event), event);
+      if (panning.current) tool.cancel?.();
+      else call?.(...at(event), event);
     };
+    const cancel = () => tool.cancel?.();
     const down = (event: PointerEvent) => {
       if (event.button !== 0 || panning.current) return;
       surface.setPointerCapture(event.pointerId);
@@ -108,13 +111,13 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
     surface.addEventListener("pointerdown", down);
     surface.addEventListener("pointermove", move);
     surface.addEventListener("pointerup", up);
-    surface.addEventListener("pointercancel", up);
+    surface.addEventListener("pointercancel", cancel);
     surface.addEventListener("pointerleave", leave);
     return () => {
       surface.removeEventListener("pointerdown", down);
       surface.removeEventListener("pointermove", move);
       surface.removeEventListener("pointerup", up);
-      surface.removeEventListener("pointercancel", up);
+      surface.removeEventListener("pointercancel", cancel);
       surface.removeEventListener("pointerleave", leave);
     };
   }, [tool, at, panning]);

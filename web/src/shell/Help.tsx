@@ -22,6 +22,8 @@ const KEYS: [string[], string][] = [
   [["Ctrl Shift Z"], "Redo; also Ctrl Y"],
   [["["], "Parts: select the part above"],
   [["]"], "Parts: select the part below"],
+  [[",", "."], "Parts: point at the area before or after, in reading order"],
+  [["Enter"], "Parts: give or take the area pointed at"],
   [["A"], "Parts: give areas to the selected part"],
   [["D"], "Parts: mark ground"],
   [["Arrows"], "Light, on the ball: move by 5°; with Shift by 1°"],

@@ -25,7 +25,7 @@ export function PartsStep({ piece }: StepProps) {
   const [act, setAct] = useState<Act>("claim");
   const part = parts.find((p) => p.id === chosen)?.id ?? parts[0]?.id ?? null;
   const make = useCallback((change: Edit) => edit(change), [edit]);
-  const { tool, tint, hovered } = useSweep(map, cut, part, act, make);
+  const { tool, tint, stepTo, press, hovered } = useSweep(map, cut, part, act, make);
 
   const step = (by: number) => {
     const at = parts.findIndex((p) => p.id === part);
@@ -34,6 +34,9 @@ export function PartsStep({ piece }: StepProps) {
   };
   useKeys("BracketLeft", () => step(-1), { useKey: false });
   useKeys("BracketRight", () => step(1), { useKey: false });
+  useKeys("comma", () => stepTo(-1));
+  useKeys("period", () => stepTo(1));
+  useKeys("enter", (e) => { if (!(e.target instanceof Element) || !e.target.closest("button, a, [role=option]")) press(); });
   useKeys("a", () => setAct("claim"));
   useKeys("d", () => setAct("ground"));
 

@@ -72,6 +72,7 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
         void make({ kind: "claim_areas", to: done.to, strokes } as Edit).then(() => setSweep(null));
       },
       leave: () => setHover(0),
+      cancel: () => put(null),
     };
   }, [map, byNumber, part, act, make]);
 
@@ -83,5 +84,19 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
     return hover ? tintAreas(map, new Set([hover]), HOVER) : null;
   }, [map, areas, taking, hover]);
 
-  return { tool, tint, hovered: byNumber.get(hover) ?? null };
+  /** The keyboard's pointer: step to the next area in reading order, or act on the one shown. */
+  const stepTo = (by: number) => {
+    const order = [...byNumber.values()].sort((a, b) => a.y - b.y || a.x - b.x);
+    const at = order.findIndex((a) => a.area === hover);
+    const next = order[at < 0 ? 0 : (at + by + order.length) % order.length];
+    if (next) setHover(next.area);
+  };
+  const press = () => {
+    const area = byNumber.get(hover);
+    if (!area || !tool) return;
+    const none = new PointerEvent("pointerdown");
+    tool.down?.(area.x, area.y, none);
+    tool.up?.(area.x, area.y, none);
+  };
+  return { tool, tint, stepTo, press, hovered: byNumber.get(hover) ?? null };
 }
