@@ -34,10 +34,10 @@ unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m pytest
 
 bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
-	@$(BIN)/python benchmarks/run.py
+	@$(BIN)/python -m benchmarks.run
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
-	@$(BIN)/python scripts/screenshots.py
+	@$(BIN)/python -m scripts.screenshots
 
 api: $(STAMPS)/dev $(STAMPS)/node
 	@sh scripts/api-types.sh

@@ -1,22 +1,13 @@
 """Drag the light in Chromium and read how long an event takes to become pixels."""
 
 import statistics
-import tempfile
 
-from playwright.sync_api import sync_playwright
-
-CHROMIUM_FLAGS = [
-    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+from tests.chromium import browser_page
 
 
 def measure_drag(address: str, piece: int, moves: int = 160, pause_ms: int = 24) -> list[float]:
     """Milliseconds from pointer event to the frame with its pixels, one entry a picture shown."""
-    with sync_playwright() as playwright:
-        context = playwright.chromium.launch_persistent_context(
-            tempfile.mkdtemp(), executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS,
-            viewport={"width": 1280, "height": 800})
-        page = context.pages[0]
+    with browser_page() as page:
         page.goto(f"{address}/piece/{piece}/light")
         page.wait_for_selector("canvas[data-shown$=':sharp']")
         puck = page.get_by_role("slider", name="Light", exact=True)
@@ -29,10 +20,8 @@ def measure_drag(address: str, piece: int, moves: int = 160, pause_ms: int = 24)
             page.wait_for_timeout(pause_ms)
         page.mouse.up()
         page.wait_for_timeout(300)
-        entries = page.evaluate(
+        return page.evaluate(
             "performance.getEntriesByName('wardrobe:event-to-pixels').map(e => e.duration)")
-        context.close()
-        return entries
 
 
 def summary(latencies: list[float]) -> tuple[float, float]:

@@ -11,8 +11,8 @@ from pathlib import Path
 
 import httpx
 
-from drag import measure_drag, summary
-from layers import measure_compose, measure_encoding
+from benchmarks.drag import measure_drag, summary
+from benchmarks.layers import measure_compose, measure_encoding
 from wardrobe.core.formats.images import decode_image
 from wardrobe.demo.pieces import RUNNER
 

@@ -7,7 +7,8 @@ import time
 from pathlib import Path
 
 import uvicorn
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
+from tests.chromium import browser_page
 
 from wardrobe.demo import warden
 from wardrobe.server.app import create_app
@@ -16,8 +17,6 @@ from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
-FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-         "--disable-background-networking", "--disable-component-update", "--disable-sync"]
 SHARP = "canvas[data-shown$=':sharp']"
 
 
@@ -74,7 +73,7 @@ def take(page: Page, address: str) -> None:
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as data, tempfile.TemporaryDirectory() as profile:
+    with tempfile.TemporaryDirectory() as data:
         settings = Settings(data_dir=Path(data))
         ensure_demo(settings)
         work_a_little(settings)
@@ -86,12 +85,8 @@ def main() -> None:
         threading.Thread(target=server.run, daemon=True).start()
         while not server.started:
             time.sleep(0.05)
-        with sync_playwright() as playwright:
-            context = playwright.chromium.launch_persistent_context(
-                profile, executable_path="/usr/bin/chromium", args=FLAGS,
-                viewport={"width": 1280, "height": 800})
-            take(context.pages[0], f"http://127.0.0.1:{port}")
-            context.close()
+        with browser_page() as page:
+            take(page, f"http://127.0.0.1:{port}")
         server.should_exit = True
         time.sleep(0.5)
 

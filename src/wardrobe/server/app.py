@@ -11,11 +11,12 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from wardrobe import __version__
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.shapes import SHADE_SHARE
 from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.server import problems
 from wardrobe.server.routes import delivery, pictures, pieces
 from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import MaterialInfo, Meta
+from wardrobe.server.schemas import Meta
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -52,7 +53,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     def meta(studio: StudioDep) -> Meta:
         """Tables that the screens show."""
         return Meta(version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
-                    materials=[MaterialInfo(key=m.key, label=m.label) for m in MATERIALS.values()],
+                    materials=list(MATERIALS.values()), shade_share=SHADE_SHARE,
                     formats=["ora", "png"], most_file_bytes=studio.settings.most_file_bytes)
 
     if WEB.is_dir():

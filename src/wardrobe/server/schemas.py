@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from wardrobe.core.light.materials import Material
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.model import Recipe
 
@@ -127,48 +128,18 @@ class Cut(BaseModel):
     unclaimed: int
 
 
-class SheetEntry(BaseModel):
-    """The colours that a part shows."""
-
-    part: str
-    base: str
-    shade: str
-    light: str
-    shade_step: float
-    light_step: float
-
-
-class LayerInfo(BaseModel):
-    """A line of the stack's list; ``depth`` is 1 inside a group."""
-
-    name: str
-    kind: Literal["layer", "group"]
-    mode: str
-    opacity: float
-    clipped_to: str | None = None
-    colour: str | None = None
-    part: str | None = None
-    depth: int = 0
-
-
 class DeliveryRequest(BaseModel):
     """What to deliver."""
 
     format: Literal["ora", "png"]
 
 
-class MaterialInfo(BaseModel):
-    """A material to choose."""
-
-    key: str
-    label: str
-
-
 class Meta(BaseModel):
     """What the screens need to know about the tables."""
 
     version: str
-    materials: list[MaterialInfo]
+    materials: list[Material]
+    shade_share: float
     steps: list[str]
     step_shares: dict[str, float]
     formats: list[str]

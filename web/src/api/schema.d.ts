@@ -291,7 +291,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Sheet
-         * @description The colours as they would be after an edit.
+         * @description The colours as they would be after an edit; nothing is changed.
          */
         post: operations["preview_sheet_api_pieces__piece_id__preview_sheet_post"];
         delete?: never;
@@ -582,34 +582,6 @@ export interface components {
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
-         * LayerInfo
-         * @description A line of the stack's list; ``depth`` is 1 inside a group.
-         */
-        LayerInfo: {
-            /** Clipped To */
-            clipped_to?: string | null;
-            /** Colour */
-            colour?: string | null;
-            /**
-             * Depth
-             * @default 0
-             */
-            depth: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "layer" | "group";
-            /** Mode */
-            mode: string;
-            /** Name */
-            name: string;
-            /** Opacity */
-            opacity: number;
-            /** Part */
-            part?: string | null;
-        };
-        /**
          * Light
          * @description The key light; degrees, counter-clockwise from the right, and above the picture plane.
          */
@@ -656,14 +628,37 @@ export interface components {
             specks: number;
         };
         /**
-         * MaterialInfo
-         * @description A material to choose.
+         * Material
+         * @description A material.
+         *
+         *     Attributes
+         *     ----------
+         *     key : str
+         *         Name in recipes.
+         *     label : str
+         *         Name on screens.
+         *     shade_offset : float
+         *         Added to the terminator's threshold on N.L: negative gives less shadow.
+         *     light_share : float, 0..1
+         *         Share of a ball that is in the light shape.
+         *     glossy : bool
+         *         The light shape follows the mirror direction (N.H) rather than the light (N.L).
+         *     fold : float, 0..1
+         *         How deeply a stroke inside the part folds it.
          */
-        MaterialInfo: {
+        Material: {
+            /** Fold */
+            fold: number;
+            /** Glossy */
+            glossy: boolean;
             /** Key */
             key: string;
             /** Label */
             label: string;
+            /** Light Share */
+            light_share: number;
+            /** Shade Offset */
+            shade_offset: number;
         };
         /**
          * Meta
@@ -673,9 +668,11 @@ export interface components {
             /** Formats */
             formats: string[];
             /** Materials */
-            materials: components["schemas"]["MaterialInfo"][];
+            materials: components["schemas"]["Material"][];
             /** Most File Bytes */
             most_file_bytes: number;
+            /** Shade Share */
+            shade_share: number;
             /** Step Shares */
             step_shares: {
                 [key: string]: number;
@@ -942,10 +939,19 @@ export interface components {
             threshold: number;
         };
         /**
-         * SheetEntry
-         * @description The colours that a part shows.
+         * SheetRow
+         * @description What one part shows.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str
+         *         Id of the part.
+         *     base, shade, light : str
+         *         Colours seen in the picture, ``#rrggbb``.
+         *     shade_step, light_step : float
+         *         CIEDE2000 difference to the base.
          */
-        SheetEntry: {
+        SheetRow: {
             /** Base */
             base: string;
             /** Light */
@@ -974,6 +980,40 @@ export interface components {
             original?: string | null;
             /** Width */
             width: number;
+        };
+        /**
+         * StackLine
+         * @description A layer or a group; ``depth`` is 1 inside a group.
+         */
+        StackLine: {
+            /** Clipped To */
+            clipped_to?: string | null;
+            /** Colour */
+            colour?: string | null;
+            /**
+             * Depth
+             * @default 0
+             */
+            depth: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "layer" | "group";
+            /**
+             * Mode
+             * @default normal
+             */
+            mode: string;
+            /** Name */
+            name: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /** Part */
+            part?: string | null;
         };
         /**
          * TravelRequest
@@ -1598,7 +1638,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PreviewRequest"];
+                "application/json": components["schemas"]["SetThreshold"] | components["schemas"]["SetLineColour"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             };
         };
         responses: {
@@ -1608,7 +1648,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetEntry"][];
+                    "application/json": components["schemas"]["SheetRow"][];
                 };
             };
             /** @description Validation Error */
@@ -1674,7 +1714,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetEntry"][];
+                    "application/json": components["schemas"]["SheetRow"][];
                 };
             };
             /** @description Validation Error */
@@ -1705,7 +1745,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LayerInfo"][];
+                    "application/json": components["schemas"]["StackLine"][];
                 };
             };
             /** @description Validation Error */

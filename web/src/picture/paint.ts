@@ -1,5 +1,6 @@
 import type { Camera, Size } from "./camera";
-import type { Source, Tile } from "./sources";
+import type { Source } from "./sources";
+import type { Tile } from "./tile";
 
 export interface Clip {
   /** Share of the window's width, 0..1, from and to which a source is drawn. */

@@ -2,7 +2,7 @@ import { create } from "zustand";
 import { fetchBitmap, type Edit, type PictureKind, type View } from "../api/client";
 import { fit, toPicture, useCamera } from "./camera";
 import { useGlance } from "./glance";
-import type { Tile } from "./sources";
+import type { Tile } from "./tile";
 
 /** Time of the event that asked for the tile, for measuring how long pixels take. */
 export interface PreviewTile extends Tile {

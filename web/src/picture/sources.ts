@@ -3,17 +3,11 @@ import { fetchBitmap, pictureUrl, type Piece, type PictureKind, type View } from
 import { tellProblem } from "../api/notice";
 import { toPicture, type Camera, type Size } from "./camera";
 import { endPreview } from "./preview";
+import type { Tile } from "./tile";
 
 const WHOLE_EDGE = 1400;
 const DETAIL_DELAY_MS = 90;
 const DETAIL_MARGIN = 0.12;
-
-export interface Tile {
-  bitmap: ImageBitmap;
-  view: View;
-  /** What the tile shows: piece, revision and kind. */
-  of: string;
-}
 
 export interface Source {
   whole: Tile | null;

@@ -1,14 +1,11 @@
 import type { ComponentType } from "react";
-import type { Cut, Piece, Step } from "../api/client";
+import type { Cut, Step } from "../api/client";
 import { ColourStep } from "../steps/colour/ColourStep";
 import { DeliverStep } from "../steps/deliver/DeliverStep";
 import { LightStep } from "../steps/light/LightStep";
 import { LinesStep } from "../steps/lines/LinesStep";
 import { PartsStep } from "../steps/parts/PartsStep";
-
-export interface StepProps {
-  piece: Piece;
-}
+import type { StepProps } from "../steps/StepProps";
 
 interface StepEntry {
   key: Step;

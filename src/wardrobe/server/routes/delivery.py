@@ -3,10 +3,10 @@
 from fastapi import APIRouter
 from fastapi.responses import FileResponse
 
-from wardrobe.recipe.outline import stack_outline
+from wardrobe.recipe.outline import StackLine, stack_outline
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state
-from wardrobe.server.schemas import DeliveryRequest, JobState, LayerInfo
+from wardrobe.server.schemas import DeliveryRequest, JobState
 
 router = APIRouter(prefix="/api", tags=["delivery"])
 
@@ -14,9 +14,9 @@ _MEDIA = {".ora": "image/openraster", ".png": "image/png"}
 
 
 @router.get("/pieces/{piece_id}/stack")
-def get_stack(studio: StudioDep, piece_id: int) -> list[LayerInfo]:
+def get_stack(studio: StudioDep, piece_id: int) -> list[StackLine]:
     """The layers that will be delivered, top to bottom."""
-    return [LayerInfo(**vars(line)) for line in stack_outline(studio.pieces.recipe(piece_id))]
+    return stack_outline(studio.pieces.recipe(piece_id))
 
 
 @router.post("/pieces/{piece_id}/deliveries", status_code=202)

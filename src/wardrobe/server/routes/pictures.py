@@ -3,11 +3,11 @@
 from typing import Annotated, Any
 
 import numpy as np
-from fastapi import APIRouter, Header, Query, Response
+from fastapi import APIRouter, Body, Header, Query, Response
 
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.edits import apply
-from wardrobe.recipe.table import colour_sheet
+from wardrobe.recipe.edits import Edit, apply
+from wardrobe.recipe.table import SheetRow, colour_sheet
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import StudioDep, png, view_of
 from wardrobe.server.schemas import (
@@ -16,7 +16,6 @@ from wardrobe.server.schemas import (
     LinesInfo,
     PictureKind,
     PreviewRequest,
-    SheetEntry,
     ViewRequest,
 )
 from wardrobe.server.studio import content_key
@@ -58,16 +57,16 @@ def preview(studio: StudioDep, piece_id: int, request: PreviewRequest) -> Respon
 
 
 @router.post("/preview/sheet")
-def preview_sheet(studio: StudioDep, piece_id: int, request: PreviewRequest) -> list[SheetEntry]:
-    """The colours as they would be after an edit."""
-    recipe = apply(studio.pieces.recipe(piece_id), request.edit)
-    return [SheetEntry(**vars(row)) for row in colour_sheet(recipe)]
+def preview_sheet(studio: StudioDep, piece_id: int,
+                  edit: Annotated[Edit, Body()]) -> list[SheetRow]:
+    """The colours as they would be after an edit; nothing is changed."""
+    return colour_sheet(apply(studio.pieces.recipe(piece_id), edit))
 
 
 @router.get("/sheet")
-def get_sheet(studio: StudioDep, piece_id: int) -> list[SheetEntry]:
+def get_sheet(studio: StudioDep, piece_id: int) -> list[SheetRow]:
     """The colours that each part shows, and their steps from the base."""
-    return [SheetEntry(**vars(row)) for row in colour_sheet(studio.pieces.recipe(piece_id))]
+    return colour_sheet(studio.pieces.recipe(piece_id))
 
 
 @router.get("/cut")

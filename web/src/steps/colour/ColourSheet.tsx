@@ -1,13 +1,14 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import type { Cut, Part, Schemas, SheetEntry } from "../../api/client";
+import type { Cut, Part, Schemas, SheetRow } from "../../api/client";
+import { partPixels, partShare, percent } from "../../api/cut";
 import { ColourField } from "../../colour/ColourField";
 import { Figure } from "../../theme/Figure";
 import type { FieldCalls } from "./WashControl";
 
 interface Props {
   parts: Part[];
-  sheet: SheetEntry[] | undefined;
+  sheet: SheetRow[] | undefined;
   cut: Cut | undefined;
   passes: Schemas["Passes"];
   field: (part: string) => FieldCalls;
@@ -20,8 +21,7 @@ export function ColourSheet({ parts, sheet, cut, passes, field }: Props) {
   if (parts.length === 0) {
     return <Typography variant="body2">There are no parts yet. Make some in the step Parts, then choose their colours here.</Typography>;
   }
-  const pixels = new Map<string, number>();
-  for (const area of cut?.areas ?? []) if (area.part) pixels.set(area.part, (pixels.get(area.part) ?? 0) + area.pixels);
+  const pixels = partPixels(cut);
   const heads = [["Base", ""], ["Shade", `multiply ${Math.round(passes.shade.strength * 100)} %`], ["Light", `screen ${Math.round(passes.light.strength * 100)} %`]];
   return (
     <Box role="table" aria-label="Colours by part and pass">
@@ -36,18 +36,18 @@ export function ColourSheet({ parts, sheet, cut, passes, field }: Props) {
       </Box>
       {parts.map((part) => {
         const row = sheet?.find((r) => r.part === part.id);
-        const share = cut?.silhouette_pixels ? (100 * (pixels.get(part.id) ?? 0)) / cut.silhouette_pixels : 0;
+        const share = partShare(cut, pixels, part.id);
         return (
           <Box role="row" key={part.id} sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 0.75, mb: 0.75, alignItems: "center" }}>
             <Box role="rowheader" sx={{ minWidth: 0, lineHeight: 1.25 }}>
               <Typography variant="h3" component="div" noWrap title={part.name}>{part.name}</Typography>
               <Typography variant="body2" noWrap sx={{ fontSize: 11.5 }}>
-                {part.material}, <Figure size={11}>{share < 10 ? share.toFixed(1) : Math.round(share)} %</Figure>
+                {part.material}, <Figure size={11}>{percent(share)} %</Figure>
               </Typography>
             </Box>
             <Box role="cell">
               <ColourField label={`Base of ${part.name}`} value={part.base} {...field(part.id)}>
-                <Swatch colour={part.base} note={part.base} />
+                <Swatch colour={row?.base ?? part.base} note={row?.base ?? part.base} />
               </ColourField>
             </Box>
             <Box role="cell"><Swatch colour={row?.shade} step={row?.shade_step} /></Box>

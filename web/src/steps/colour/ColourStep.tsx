@@ -2,22 +2,29 @@ import Box from "@mui/material/Box";
 import { useMemo, useState } from "react";
 import { api, need, type Edit } from "../../api/client";
 import { tell, tellProblem } from "../../api/notice";
-import { useCut, useSheet } from "../../api/pieces";
+import { useCut } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { PictureView, type Tool } from "../../picture/PictureView";
-import type { StepProps } from "../../shell/steps";
+import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Seam } from "../../theme/Seam";
 import { useLiveEdit } from "../useLiveEdit";
 import { ColourSheet } from "./ColourSheet";
+import { useLiveSheet } from "./useLiveSheet";
 import { WashControl } from "./WashControl";
 
 type Taker = (hex: string) => Edit;
 
 export function ColourStep({ piece }: StepProps) {
-  const { data: sheet } = useSheet(piece);
+  const sheet = useLiveSheet(piece);
   const { data: cut } = useCut(piece);
-  const live = useLiveEdit(piece);
+  const picture = useLiveEdit(piece);
+  const { show, drop } = sheet;
+  const live = useMemo(() => ({
+    make: picture.make,
+    show: (edit: Edit) => { picture.show(edit); show(edit); },
+    drop: () => { picture.drop(); drop(); },
+  }), [picture, show, drop]);
   const [taker, setTaker] = useState<Taker | null>(null);
   const { parts, passes, background } = piece.recipe;
   const { width, height } = piece.recipe.source;
@@ -53,7 +60,7 @@ export function ColourStep({ piece }: StepProps) {
         ))}
       </Box>
       <Seam />
-      <ColourSheet parts={parts} sheet={sheet} cut={cut} passes={passes}
+      <ColourSheet parts={parts} sheet={sheet.rows} cut={cut} passes={passes}
         field={(part) => field((base) => ({ kind: "change_part", part, base }))} />
       <Seam />
       <ColourField label="Background" value={background} {...field((colour) => ({ kind: "set_background", colour }))} />

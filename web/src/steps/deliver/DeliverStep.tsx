@@ -8,7 +8,7 @@ import { cancel, follow } from "../../api/jobs";
 import { tell, tellProblem } from "../../api/notice";
 import { useStack } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
-import type { StepProps } from "../../shell/steps";
+import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";

@@ -3,10 +3,10 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { Figure } from "../../theme/Figure";
 
-type LayerInfo = Schemas["LayerInfo"];
+type StackLine = Schemas["StackLine"];
 
 /** The layers from top to bottom; a dashed seam joins what is clipped to what. */
-export function StackList({ stack }: { stack: LayerInfo[] | undefined }) {
+export function StackList({ stack }: { stack: StackLine[] | undefined }) {
   if (!stack) return <Typography variant="body2">Listing the layers …</Typography>;
   const layers = stack.filter((l) => l.kind === "layer").length;
   return (
@@ -21,7 +21,7 @@ export function StackList({ stack }: { stack: LayerInfo[] | undefined }) {
   );
 }
 
-function Line({ line }: { line: LayerInfo }) {
+function Line({ line }: { line: StackLine }) {
   const group = line.kind === "group";
   return (
     <Box component="li" sx={{

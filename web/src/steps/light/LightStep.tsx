@@ -2,10 +2,11 @@ import Box from "@mui/material/Box";
 import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
-import type { Cut, Schemas, SheetEntry } from "../../api/client";
-import { useCut, useSheet } from "../../api/pieces";
+import type { Cut, Schemas, SheetRow } from "../../api/client";
+import { partPixels } from "../../api/cut";
+import { useCut, useMeta, useSheet } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
-import type { StepProps } from "../../shell/steps";
+import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
@@ -15,7 +16,7 @@ import { Puck } from "./Puck";
 
 type Light = Schemas["Light"];
 
-const GREY = { base: "#9a9a9a", shade: "#5f5f66", light: "#d8d8d4" };
+const GREY = { part: "", base: "#9a9a9a", shade: "#5f5f66", light: "#d8d8d4" };
 
 export function LightStep({ piece }: StepProps) {
   const { data: sheet } = useSheet(piece);
@@ -23,7 +24,16 @@ export function LightStep({ piece }: StepProps) {
   const live = useLiveEdit(piece);
   const [drag, setDrag] = useState<Light | null>(null);
   const light = drag ?? piece.recipe.light;
-  const colours = useMemo(() => largest(sheet, cut) ?? GREY, [sheet, cut]);
+  const meta = useMeta().data;
+  const ball = useMemo(() => {
+    const colours = largest(sheet, cut) ?? GREY;
+    const part = piece.recipe.parts.find((p) => p.id === colours.part);
+    const material = meta?.materials.find((m) => m.key === part?.material);
+    return {
+      ...colours, shadeShare: meta?.shade_share ?? 0.38, shadeOffset: material?.shade_offset ?? 0,
+      lightShare: material?.light_share ?? 0.05, glossy: material?.glossy ?? true,
+    };
+  }, [sheet, cut, meta, piece.recipe.parts]);
   const show = (next: Light) => {
     setDrag(next);
     live.show({ kind: "move_light", light: next });
@@ -35,7 +45,7 @@ export function LightStep({ piece }: StepProps) {
   return (
     <Workplace title="Light" lead="One key light for the whole piece. Drag the puck; every shade and light shape follows."
       picture={<PictureView piece={piece} kind="picture" />}>
-      <Puck light={light} colours={colours} onShow={show} onMake={make} />
+      <Puck light={light} ball={ball} onShow={show} onMake={make} />
       <Typography variant="h3" sx={{ textAlign: "center" }}>{describeLight(light.azimuth, light.height)}</Typography>
       <Seam />
       <Rail label="Direction" unit="°" value={light.azimuth} min={0} max={360} onShow={(v) => show({ ...light, azimuth: v })} onMake={(v) => make({ ...light, azimuth: v })} />
@@ -62,8 +72,7 @@ function Rail({ label, unit, value, min, max, onShow, onMake }: {
 }
 
 /** The colours of the part that covers most: the ball is made of it. */
-function largest(sheet: SheetEntry[] | undefined, cut: Cut | undefined): SheetEntry | undefined {
-  const pixels = new Map<string, number>();
-  for (const area of cut?.areas ?? []) if (area.part) pixels.set(area.part, (pixels.get(area.part) ?? 0) + area.pixels);
-  return sheet?.reduce<SheetEntry | undefined>((best, row) => (best && (pixels.get(best.part) ?? 0) >= (pixels.get(row.part) ?? 0) ? best : row), undefined);
+function largest(sheet: SheetRow[] | undefined, cut: Cut | undefined): SheetRow | undefined {
+  const pixels = partPixels(cut);
+  return sheet?.reduce<SheetRow | undefined>((best, row) => (best && (pixels.get(best.part) ?? 0) >= (pixels.get(row.part) ?? 0) ? best : row), undefined);
 }

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef } from "react";
-import type { Schemas, SheetEntry } from "../../api/client";
-import { describeLight, paintBall } from "./ball";
+import type { Schemas } from "../../api/client";
+import { describeLight, paintBall, type BallLook } from "./ball";
 
 type Light = Schemas["Light"];
 
@@ -13,18 +13,17 @@ const LOWEST = -30;
 const reach = (height: number) => (90 - height) / 90;
 
 /** The puck on the ball: drag it, or nudge it with the arrow keys. */
-export function Puck({ light, colours, onShow, onMake }: {
-  light: Light; colours: Pick<SheetEntry, "base" | "shade" | "light">;
+export function Puck({ light, ball, onShow, onMake }: {
+  light: Light; ball: BallLook;
   onShow: (light: Light) => void; onMake: (light: Light) => void;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
-  const { base, shade, light: lit } = colours;
   const { azimuth, height } = light;
   useEffect(() => {
     const ctx = canvas.current?.getContext("2d");
-    if (ctx) paintBall(ctx, BALL, azimuth, height, { base, shade, light: lit });
-  }, [azimuth, height, base, shade, lit]);
+    if (ctx) paintBall(ctx, BALL, azimuth, height, ball);
+  }, [azimuth, height, ball]);
 
   const a = (azimuth * Math.PI) / 180;
   const r = (reach(height) * BALL) / 2;

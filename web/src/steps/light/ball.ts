@@ -1,7 +1,15 @@
 /** A ball under the light, shaded as the figure's parts are. */
 
-const SHADE_SHARE = 0.38;
-const LIGHT_SHARE = 0.05;
+/** The part that the ball is made of: its colours, and how its material takes light. */
+export interface BallLook {
+  base: string;
+  shade: string;
+  light: string;
+  shadeShare: number;
+  shadeOffset: number;
+  lightShare: number;
+  glossy: boolean;
+}
 
 export function lightVector(azimuth: number, height: number): [number, number, number] {
   const [a, h] = [(azimuth * Math.PI) / 180, (height * Math.PI) / 180];
@@ -11,13 +19,15 @@ export function lightVector(azimuth: number, height: number): [number, number, n
 const rgb = (hex: string) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
 
 /** Paint the ball: base, shade where the light does not reach, light where it hits fully. */
-export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: number, height: number, colours: { base: string; shade: string; light: string }): void {
+export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: number, height: number, look: BallLook): void {
   const [lx, ly, lz] = lightVector(azimuth, height);
   const [hx, hy, hz] = unit(lx, ly, lz + 1);
   const radius = size / 2 - 1;
-  const [terminator, top] = [quantile(lz, SHADE_SHARE), quantile(hz, 1 - LIGHT_SHARE)];
+  const [vx, vy, vz] = look.glossy ? [hx, hy, hz] : [lx, ly, lz];
+  const terminator = quantile(lz, look.shadeShare) + look.shadeOffset;
+  const top = quantile(vz, 1 - look.lightShare);
   const image = ctx.createImageData(size, size);
-  const [base, shade, light] = [rgb(colours.base), rgb(colours.shade), rgb(colours.light)];
+  const [base, shade, light] = [rgb(look.base), rgb(look.shade), rgb(look.light)];
   const soft = 1.2 / radius;
   // N.H is flat at its peak: its slope at the light's edge is the sine of the angle there.
   const slope = Math.max(0.05, Math.sqrt(1 - top * top));
@@ -29,7 +39,7 @@ export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: 
     if (r2 > (1 + 1 / radius) ** 2) continue;
     const z = Math.sqrt(Math.max(0, 1 - r2));
     const dark = 1 - ramp(x * lx + y * ly + z * lz - terminator);
-    const bright = ramp((x * hx + y * hy + z * hz - top) / slope) * (1 - dark);
+    const bright = ramp((x * vx + y * vy + z * vz - top) / slope) * (1 - dark);
     for (let c = 0; c < 3; c++) {
       const flat = (base[c] ?? 0) + dark * ((shade[c] ?? 0) - (base[c] ?? 0));
       image.data[4 * k + c] = flat + bright * ((light[c] ?? 0) - flat);

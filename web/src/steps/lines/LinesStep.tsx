@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useCut } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { PictureView } from "../../picture/PictureView";
-import type { StepProps } from "../../shell/steps";
+import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";

@@ -6,6 +6,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Cut, Edit, Part, Piece } from "../../api/client";
+import { partPixels, partShare, percent } from "../../api/cut";
 import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
 
@@ -19,8 +20,7 @@ interface Props {
 
 export function PartList({ piece, cut, selected, onSelect, edit }: Props) {
   const { parts } = piece.recipe;
-  const pixels = new Map<string, number>();
-  for (const area of cut?.areas ?? []) if (area.part) pixels.set(area.part, (pixels.get(area.part) ?? 0) + area.pixels);
+  const pixels = partPixels(cut);
   return (
     <>
       <NewPart edit={edit} onMade={(after) => { const last = after.recipe.parts.at(-1); if (last) onSelect(last.id); }} />
@@ -32,7 +32,7 @@ export function PartList({ piece, cut, selected, onSelect, edit }: Props) {
       <Box role="listbox" aria-label="Parts" sx={{ mt: 1.5 }}>
         {parts.map((part) => (
           <PartLine key={part.id} part={part} selected={part.id === selected} onSelect={() => onSelect(part.id)} edit={edit}
-            share={cut?.silhouette_pixels ? (100 * (pixels.get(part.id) ?? 0)) / cut.silhouette_pixels : 0} />
+            share={partShare(cut, pixels, part.id)} />
         ))}
       </Box>
     </>
@@ -60,7 +60,7 @@ function PartLine({ part, selected, onSelect, share, edit }: {
       <Box sx={{ minWidth: 0 }}>
         <Box sx={{ fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{part.name}</Box>
       </Box>
-      <Typography variant="body2">{part.material}, <Figure size={12}>{share < 10 ? share.toFixed(1) : Math.round(share)} %</Figure></Typography>
+      <Typography variant="body2">{part.material}, <Figure size={12}>{percent(share)} %</Figure></Typography>
       {selected && (
         <Box onClick={(e) => e.stopPropagation()} sx={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1, pt: 1.5, pb: 1 }}>
           <TextField label="Name" value={name ?? part.name} onChange={(e) => setName(e.target.value)} onBlur={rename}

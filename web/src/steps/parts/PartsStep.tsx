@@ -8,7 +8,7 @@ import type { Edit } from "../../api/client";
 import { useChanges, useCut } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import { Key } from "../../shell/GlanceBar";
-import type { StepProps } from "../../shell/steps";
+import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
