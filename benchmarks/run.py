@@ -105,7 +105,7 @@ which was measured within one run.
 How: times are the best of several runs after a warm-up, except the drag, which lists every picture
 that reached the screen. The libraries get their layers decoded and at full size, as a general
 layer program would hold them. The drag moves the pointer every 24 ms in headless Chromium on the
-machine that also runs the server.
+machine that also runs the server; its first 40 moves are a warm-up.
 """)
     print(REPORT.read_text())
 

@@ -70,6 +70,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
     with browser_page() as page:
         problems: list[str] = []
         page.on("pageerror", lambda error: problems.append(str(error)))
+        page.on("console", lambda m: problems.append(m.text) if m.type == "error" else None)
         page.goto(address)
         expect(page.get_by_text("No pieces yet")).to_be_visible()
 

@@ -87,6 +87,12 @@ def test_the_listed_stack_is_the_one_delivered() -> None:
 
 
 
+def test_a_draft_shows_nearly_the_same_shapes() -> None:
+    for masks in zip(DERIVER.masks(RECIPE, WHOLE), DERIVER.masks(RECIPE, WHOLE, draft=True),
+                     strict=True):
+        assert ((masks[0] > 127) != (masks[1] > 127)).mean() < 0.02
+
+
 @pytest.mark.parametrize("edge", [64, 200])
 def test_small_views_keep_the_picture(edge: int) -> None:
     small = DERIVER.picture(RECIPE, View.whole(480, 480, edge))

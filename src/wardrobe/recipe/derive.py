@@ -106,6 +106,12 @@ class Deriver:
         return self._cache.get(self._form_key(recipe), lambda: solve_form(
             areas.labels, self.coverage(recipe), figure, areas.line_width, folds))
 
+    def _form_for(self, recipe: Recipe, draft: bool) -> Form:
+        form = self.form(recipe)
+        if not draft:
+            return form
+        return self._cache.get(("draft", *self._form_key(recipe)), form.coarser)
+
     def _form_input(self, recipe: Recipe) -> tuple[NDArray[np.bool_], NDArray[np.float32]]:
         """Which areas are figure, and how deeply strokes fold them: all that a form depends on."""
         part_of_area = self.assignment(recipe).part_of_area
@@ -116,20 +122,20 @@ class Deriver:
         figure, folds = self._form_input(recipe)
         return ("form", *_lines_key(recipe), figure.tobytes(), folds.tobytes())
 
-    def shapes(self, recipe: Recipe) -> Shapes:
-        """Shade and light shapes under the recipe's light."""
-        form = self.form(recipe)
+    def shapes(self, recipe: Recipe, draft: bool = False) -> Shapes:
+        """Shade and light shapes under the recipe's light; a draft has half the resolution."""
+        form = self._form_for(recipe, draft)
         owners = form.owners(self.assignment(recipe).part_of_area)
         materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
         light = recipe.light
-        key = ("shapes", self._form_key(recipe), owners.tobytes(), tuple(m.key for m in materials),
-               light.azimuth, light.height)
+        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(),
+               tuple(m.key for m in materials), light.azimuth, light.height)
         return self._cache.get(key, lambda: draw_shapes(
             form, KeyLight(light.azimuth, light.height), owners, materials))
 
-    def picture(self, recipe: Recipe, view: View) -> Byte:
+    def picture(self, recipe: Recipe, view: View, draft: bool = False) -> Byte:
         """The finished picture, RGB, shape ``view.shape + (3,)``."""
-        parts, shade, light, ink = self.masks(recipe, view)
+        parts, shade, light, ink = self.masks(recipe, view, draft)
         return compose(parts, shade, light, ink, colour_table(recipe))
 
     def stack(self, recipe: Recipe,
@@ -147,12 +153,12 @@ class Deriver:
                                    lambda: self._sample(recipe, view))
         return self._sample(recipe, view)
 
-    def masks(self, recipe: Recipe, view: View) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
+    def masks(self, recipe: Recipe, view: View,
+              draft: bool = False) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
         """Part rows, shade, light and ink for a view, as the compositor takes them."""
         sampled = self.sampled(recipe, view)
-        form, shapes = self.form(recipe), self.shapes(recipe)
-        shade = rasterise(shapes.shade, form, sampled.labels, view.x, view.y, view.scale)
-        light = rasterise(shapes.light, form, sampled.labels, view.x, view.y, view.scale)
+        shade, light = rasterise(self.shapes(recipe, draft), self._form_for(recipe, draft),
+                                 sampled.labels, view.x, view.y, view.scale)
         return (self.assignment(recipe).part_of_area[sampled.labels], shade, light, sampled.ink)
 
     def _sample(self, recipe: Recipe, view: View) -> Sampled:

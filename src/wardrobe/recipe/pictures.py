@@ -17,7 +17,7 @@ _TINT_LINES = (236, 236, 240)
 _GOLDEN_ANGLE = 137.508
 
 
-def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View) -> Byte:
+def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View, draft: bool = False) -> Byte:
     """Draw one kind of picture.
 
     Parameters
@@ -28,6 +28,8 @@ def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View) -> Byte:
         ``picture`` finished; ``before`` the drawing as it came in, on white; ``lines`` the
         prepared lines on white; ``parts`` areas in loud tints over a dark ground.
     view : View
+    draft : bool
+        Draw the shapes of a finished picture at half their resolution.
 
     Returns
     -------
@@ -40,7 +42,7 @@ def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View) -> Byte:
         return _over(np.full((*ink.shape, 3), 255, np.uint8), ink, from_hex(recipe.lines.colour))
     if kind == "parts":
         return _tints(deriver, recipe, view)
-    return deriver.picture(recipe, view)
+    return deriver.picture(recipe, view, draft)
 
 
 def _before(deriver: Deriver, recipe: Recipe, view: View) -> Byte:

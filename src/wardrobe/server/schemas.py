@@ -92,11 +92,16 @@ PictureKind = Literal["picture", "before", "lines", "parts"]
 
 
 class PreviewRequest(BaseModel):
-    """A picture as it would be after an edit that is not made (yet)."""
+    """A picture as it would be after an edit that is not made (yet).
+
+    A draft has its shapes at half the resolution: for a drag, in which every picture lasts a
+    moment.
+    """
 
     edit: Edit
     view: ViewRequest
     kind: PictureKind = "picture"
+    draft: bool = False
 
 
 class AreaInfo(BaseModel):

@@ -6,9 +6,11 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from wardrobe.server.problems import problem
 
 _SAFE = {"GET", "HEAD", "OPTIONS"}
+# The component library inserts its rules into empty style elements: the hash of nothing.
+_EMPTY_STYLE = "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='"
 _HEADERS = {
     "content-security-policy":
-        "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; "
+        f"default-src 'self'; img-src 'self' blob: data:; style-src 'self' {_EMPTY_STYLE}; "
         "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
     "x-content-type-options": "nosniff",
     "referrer-policy": "no-referrer",

@@ -95,10 +95,10 @@ class Studio:
                                  lambda share: job.report(0.4 + 0.6 * share))
         job.file, job.file_name = path, f"{_file_name(piece.title)}.{form}"
 
-    def picture(self, recipe: Recipe, kind: str, view: View) -> bytes:
+    def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""
         view = view.within(recipe.source.width, recipe.source.height)
-        return encode_png(draw(self.deriver, recipe, kind, view))
+        return encode_png(draw(self.deriver, recipe, kind, view, draft))
 
     def card(self, recipe: Recipe) -> bytes:
         """The small picture for Home, kept on disk."""

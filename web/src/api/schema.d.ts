@@ -787,8 +787,16 @@ export interface components {
         /**
          * PreviewRequest
          * @description A picture as it would be after an edit that is not made (yet).
+         *
+         *     A draft has its shapes at half the resolution: for a drag, in which every picture lasts a
+         *     moment.
          */
         PreviewRequest: {
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
             /** Edit */
             edit: components["schemas"]["SetThreshold"] | components["schemas"]["SetLineColour"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /**

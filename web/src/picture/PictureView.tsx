@@ -83,8 +83,9 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
   });
 
   useEffect(() => {
-    if (!preview) return;
-    const frame = requestAnimationFrame(() => performance.measure("wardrobe:event-to-pixels", { start: preview.wished }));
+    const start = preview?.wished;
+    if (start == null) return;
+    const frame = requestAnimationFrame(() => performance.measure("wardrobe:event-to-pixels", { start }));
     return () => cancelAnimationFrame(frame);
   }, [preview]);
 

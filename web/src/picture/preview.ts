@@ -4,10 +4,12 @@ import { fit, toPicture, useCamera } from "./camera";
 import { useGlance } from "./glance";
 import type { Tile } from "./tile";
 
-/** Time of the event that asked for the tile, for measuring how long pixels take. */
 export interface PreviewTile extends Tile {
-  wished: number;
+  /** Time of the event that asked for it, for measuring how long pixels take; null if refined later. */
+  wished: number | null;
 }
+
+const REFINE_MS = 130;
 
 interface PreviewState {
   /** The picture as it would be after the edit that is being made; null when none is. */
@@ -21,13 +23,15 @@ interface Wish {
   edit: Edit;
   view: View;
   kind: PictureKind;
-  wished: number;
+  draft: boolean;
+  wished: number | null;
 }
 
 // One request runs and the newest wish waits: aborting the running one at each move would starve.
 let running = false;
 let waiting: Wish | null = null;
 let epoch = 0;
+let refining = 0;
 
 async function run(wish: Wish, mine: number): Promise<void> {
   running = true;
@@ -35,7 +39,7 @@ async function run(wish: Wish, mine: number): Promise<void> {
     const bitmap = await fetchBitmap(`/api/pieces/${wish.piece}/preview`, {
       method: "POST",
       headers: { "content-type": "application/json" },
-      body: JSON.stringify({ edit: wish.edit, view: wish.view, kind: wish.kind }),
+      body: JSON.stringify({ edit: wish.edit, view: wish.view, kind: wish.kind, draft: wish.draft }),
     });
     if (mine === epoch) {
       usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview", wished: wish.wished } });
@@ -48,12 +52,20 @@ async function run(wish: Wish, mine: number): Promise<void> {
     const next = waiting;
     waiting = null;
     void run(next, epoch);
+  } else if (wish.draft && mine === epoch) {
+    // The hand rests: show the shapes as they will be.
+    clearTimeout(refining);
+    refining = window.setTimeout(() => {
+      if (!running && mine === epoch) void run({ ...wish, draft: false, wished: null }, mine);
+    }, REFINE_MS);
   }
 }
 
 /** Ask for a preview of what the window shows; only the newest wish is kept. */
 export function wishPreview(piece: number, edit: Edit, kind: PictureKind = "picture"): void {
-  const wish = { piece, edit, view: visibleView(), kind, wished: performance.now() };
+  const draft = edit.kind === "move_light"; // only then are shapes drawn anew at every move
+  const wish = { piece, edit, view: visibleView(), kind, draft, wished: performance.now() };
+  clearTimeout(refining);
   if (running) waiting = wish;
   else void run(wish, epoch);
 }

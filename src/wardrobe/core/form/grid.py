@@ -32,6 +32,12 @@ class Grid:
     shape: tuple[int, int]
     line_width: float
 
+    def coarser(self) -> "Grid":
+        """The grid of every second pixel, in rows and columns."""
+        height, width = self.shape
+        return Grid(self.x, self.y, self.scale / 2, ((height + 1) // 2, (width + 1) // 2),
+                    self.line_width / 2)
+
     def nearest(self, image: NDArray[np.uint16]) -> NDArray[np.uint16]:
         """Sample a full-size picture at the centres of the grid's pixels."""
         height, width = self.shape

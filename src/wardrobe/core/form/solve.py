@@ -1,6 +1,6 @@
 """Guess the volume of every area of a figure."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -45,6 +45,13 @@ class Form:
     area_pixels: NDArray[np.int64]
     normals: Real
     edge: Real
+
+    def coarser(self) -> "Form":
+        """The same form at half the resolution, for pictures that last a moment."""
+        return replace(
+            self, grid=self.grid.coarser(), labels=np.ascontiguousarray(self.labels[::2, ::2]),
+            normals=np.ascontiguousarray(self.normals[::2, ::2]),
+            edge=(self.edge[::2, ::2] / 2).astype(np.float32))
 
     def owners(self, part_of_area: NDArray[np.uint16]) -> NDArray[np.uint16]:
         """The part that holds most of each form, shape (forms + 1,); 0 for the ground."""

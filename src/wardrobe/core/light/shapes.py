@@ -134,9 +134,9 @@ def _reach_every_part(tops: Real, pixels: NDArray[np.int64], labels: NDArray[np.
 
 
 @kernel
-def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
-               field: Real, coarse: NDArray[np.int32], x0: float, y0: float, step: float,
-               slope: float, out: Byte) -> None:
+def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16], shade_field: Real,
+               light_field: Real, coarse: NDArray[np.int32], x0: float, y0: float, step: float,
+               slope: float, shade: Byte, light: Byte) -> None:
     height, width = labels.shape
     rows, columns = coarse.shape
     for y in range(height):
@@ -150,37 +150,41 @@ def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
             gx = (x + 0.5) * step + x0 - 0.5
             ix = int(np.floor(gx))
             fx = gx - ix
-            total, weight = 0.0, 0.0
+            dark, bright, weight = 0.0, 0.0, 0.0
             for v in range(2):
                 for u in range(2):
                     r, c = iy + v, ix + u
                     if 0 <= r < rows and 0 <= c < columns and coarse[r, c] == form:
                         w = (fy if v else 1 - fy) * (fx if u else 1 - fx)
-                        total += w * field[r, c]
+                        dark += w * shade_field[r, c]
+                        bright += w * light_field[r, c]
                         weight += w
             if weight < 1e-3:  # a sliver between grid pixels: look a little further
-                total, weight = 0.0, 0.0
+                dark, bright, weight = 0.0, 0.0, 0.0
                 for v in range(-2, 4):
                     for u in range(-2, 4):
                         r, c = iy + v, ix + u
                         if 0 <= r < rows and 0 <= c < columns and coarse[r, c] == form:
                             d = (v - fy) ** 2 + (u - fx) ** 2
                             w = 1 / (1 + d * d)
-                            total += w * field[r, c]
+                            dark += w * shade_field[r, c]
+                            bright += w * light_field[r, c]
                             weight += w
                 if weight == 0:
                     continue
-            level = (total / weight - 0.5) * slope + 0.5
-            out[y, x] = np.uint8(min(1.0, max(0.0, level)) * 255 + 0.5)
+            level = (dark / weight - 0.5) * slope + 0.5
+            shade[y, x] = np.uint8(min(1.0, max(0.0, level)) * 255 + 0.5)
+            level = (bright / weight - 0.5) * slope + 0.5
+            light[y, x] = np.uint8(min(1.0, max(0.0, level)) * 255 + 0.5)
 
 
-def rasterise(field: Real, form: Form, labels: NDArray[np.uint16], x: float = 0, y: float = 0,
-              scale: float = 1) -> Byte:
-    """Turn a field into a mask with an edge one pixel wide, at any size.
+def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float = 0,
+              y: float = 0, scale: float = 1) -> tuple[Byte, Byte]:
+    """Turn fields into masks with an edge one pixel wide, at any size.
 
     Parameters
     ----------
-    field : ndarray of float32, shape of the form's grid, range 0..1
+    shapes : Shapes
     form : Form
     labels : ndarray of uint16, shape (height, width)
         Areas at the size wanted.
@@ -191,13 +195,13 @@ def rasterise(field: Real, form: Form, labels: NDArray[np.uint16], x: float = 0,
 
     Returns
     -------
-    ndarray of uint8, shape (height, width)
+    shade, light : ndarray of uint8, shape (height, width)
     """
     grid = form.grid
     step = grid.scale / scale
     # A straight edge blurred by sigma has the slope 1 / (sigma sqrt(2 pi)) at its middle.
     slope = blur_sigma(grid.line_width) * np.sqrt(2 * np.pi) / step
-    out = np.zeros(labels.shape, np.uint8)
-    _rasterise(labels, form.form_of_area, field, form.labels, (x - grid.x) * grid.scale,
-               (y - grid.y) * grid.scale, step, slope, out)
-    return out
+    shade, light = np.zeros(labels.shape, np.uint8), np.zeros(labels.shape, np.uint8)
+    _rasterise(labels, form.form_of_area, shapes.shade, shapes.light, form.labels,
+               (x - grid.x) * grid.scale, (y - grid.y) * grid.scale, step, slope, shade, light)
+    return shade, light

@@ -53,7 +53,7 @@ def get_card(studio: StudioDep, piece_id: int,
 def preview(studio: StudioDep, piece_id: int, request: PreviewRequest) -> Response:
     """The picture as it would be after an edit; nothing is changed."""
     recipe = apply(studio.pieces.recipe(piece_id), request.edit)
-    return png(studio.picture(recipe, request.kind, view_of(request.view)))
+    return png(studio.picture(recipe, request.kind, view_of(request.view), request.draft))
 
 
 @router.post("/preview/sheet")
