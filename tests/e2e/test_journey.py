@@ -59,6 +59,14 @@ def canvas_pixels(page: Page) -> np.ndarray:
     return np.frombuffer(base64.b64decode(data), np.uint8).reshape(size[1], size[0], 4)
 
 
+def shows(screen: np.ndarray, flat: np.ndarray) -> bool:
+    """Whether the screen shows the middle of a picture, pixel for pixel."""
+    height, width = screen.shape[:2]
+    top, left = (flat.shape[0] - height) // 2, (flat.shape[1] - width) // 2
+    offsets = [(top + dy, left + dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1)]
+    return any((flat[y:y + height, x:x + width] == screen[..., :3]).all() for y, x in offsets)
+
+
 def download(page: Page, button: str) -> bytes:
     with page.expect_download(timeout=60_000) as caught:
         page.get_by_role("button", name=button).click()
@@ -157,13 +165,11 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         assert flat.shape == (3508, 2481, 3) and (flat == merged).all()
         page.keyboard.press("1")
         page.wait_for_function("() => document.querySelector('canvas').dataset.zoom === '1'")
-        page.wait_for_selector(SHARP)
-        page.wait_for_timeout(700)
-        screen = canvas_pixels(page)
-        height, width = screen.shape[:2]
-        top, left = (3508 - height) // 2, (2481 - width) // 2
-        offsets = [(top + dy, left + dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1)]
-        assert any((flat[y:y + height, x:x + width] == screen[..., :3]).all() for y, x in offsets)
+        for _ in range(40):  # the sharp tile of the new zoom arrives when the server has drawn it
+            page.wait_for_timeout(250)
+            if shows(canvas_pixels(page), flat):
+                break
+        assert shows(canvas_pixels(page), flat)
         assert problems == []
 
 
