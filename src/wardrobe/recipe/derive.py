@@ -2,7 +2,7 @@
 
 import hashlib
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -16,11 +16,21 @@ from wardrobe.core.form import Form, solve_form
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Shapes, draw_shapes, rasterise
+from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
+from wardrobe.core.lines.gaps import Gaps, find_gaps
+from wardrobe.core.lines.intake import INTAKES
+from wardrobe.core.lines.stroke import (
+    change_weight,
+    harden,
+    remove_grain,
+    smooth_edges,
+    strengthen,
+)
 from wardrobe.core.stack.build import build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.model import Claim, Recipe
+from wardrobe.recipe.model import Claim, Lines, Recipe
 from wardrobe.recipe.table import colour_table
 from wardrobe.recipe.view import View
 
@@ -76,27 +86,50 @@ class Deriver:
         return self._cache.get(("source", asset), lambda: self._load(asset))
 
     def darkness(self, recipe: Recipe) -> Darkness:
-        """Darkness between paper and ink, and the kind of drawing."""
-        return self._cache.get(("darkness", recipe.source.asset),
-                               lambda: read_darkness(self.source(recipe)))
+        """Darkness against the paper, and the kind of drawing."""
+        lines = recipe.lines
+        return self._cache.get(
+            ("darkness", recipe.source.asset, lines.kind, lines.even),
+            lambda: read_darkness(self.source(recipe), lines.kind, lines.even))
 
     def coverage(self, recipe: Recipe) -> Byte:
-        """Ink coverage at full size."""
-        return self._cache.get(
-            ("coverage", *_lines_key(recipe)),
-            lambda: ink_coverage(self.darkness(recipe).values, recipe.lines.threshold))
+        """Ink coverage at full size, as it bounds areas."""
+        return self._cache.get(("coverage", *_lines_key(recipe)),
+                               lambda: prepare_lines(self.darkness(recipe), recipe.lines))
+
+    def ink(self, recipe: Recipe) -> Byte:
+        """Ink coverage at full size, as it is printed: with inked closings, edges smoothed."""
+        inked = tuple(c.points for c in recipe.closings if c.inked)
+        smoothed = recipe.lines.edge == "hard, smoothed"
+        if not inked and not smoothed:
+            return self.coverage(recipe)
+
+        def draw() -> Byte:
+            ink = self.coverage(recipe)
+            if inked:
+                ink = ink_closings(ink, inked, self.areas(recipe).line_width)
+            return smooth_edges(ink) if smoothed else ink
+
+        return self._cache.get(("ink", *_lines_key(recipe), inked), draw)
+
+    def gaps(self, recipe: Recipe) -> Gaps:
+        """The gaps in the lines, whatever was decided about them."""
+        return self._cache.get(("gaps", *_lines_key(recipe)),
+                               lambda: find_gaps(self.coverage(recipe)))
 
     def areas(self, recipe: Recipe) -> Areas:
-        """The areas that the lines bound."""
-        return self._cache.get(("areas", *_lines_key(recipe)),
-                               lambda: segment(self.coverage(recipe),
-                                               self.darkness(recipe).clear))
+        """The areas that the lines and closings bound."""
+        closings = [c.points for c in recipe.closings]
+        left_open = [g.sides for g in recipe.left_open]
+        return self._cache.get(("areas", *_cut_key(recipe)), lambda: segment(
+            self.coverage(recipe), self.darkness(recipe).clear, closings=closings,
+            left_open=left_open))
 
     def assignment(self, recipe: Recipe) -> Assignment:
         """Which part each area belongs to."""
         claims = hashlib.sha256(_CLAIMS.dump_json(recipe.claims)).digest()
         ids = tuple(p.id for p in recipe.parts)
-        return self._cache.get(("assignment", *_lines_key(recipe), claims, ids),
+        return self._cache.get(("assignment", *_cut_key(recipe), claims, ids),
                                lambda: _assign(self.areas(recipe), recipe))
 
     def form(self, recipe: Recipe) -> Form:
@@ -120,7 +153,7 @@ class Deriver:
 
     def _form_key(self, recipe: Recipe) -> tuple[object, ...]:
         figure, folds = self._form_input(recipe)
-        return ("form", *_lines_key(recipe), figure.tobytes(), folds.tobytes())
+        return ("form", *_cut_key(recipe), figure.tobytes(), folds.tobytes())
 
     def shapes(self, recipe: Recipe, draft: bool = False) -> Shapes:
         """Shade and light shapes under the recipe's light; a draft has half the resolution."""
@@ -149,9 +182,23 @@ class Deriver:
     def sampled(self, recipe: Recipe, view: View) -> Sampled:
         """Areas and ink, cut and scaled to a view."""
         if view.scale < 1:
-            return self._cache.get(("sampled", *_lines_key(recipe), view),
+            return self._cache.get(("sampled", *_cut_key(recipe), _printed(recipe), view),
                                    lambda: self._sample(recipe, view))
         return self._sample(recipe, view)
+
+    def lines_only(self, recipe: Recipe, view: View) -> Byte:
+        """The lines for a view, without cutting areas."""
+        rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
+        return _shrink(self.ink(recipe)[rows, columns], view)
+
+    def line_draft(self, recipe: Recipe, view: View) -> Byte:
+        """The lines for a view, prepared at its size: for a drag, in which they last a moment."""
+        darkness = self.darkness(recipe)
+        rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
+        small = self._cache.get(
+            ("small darkness", recipe.source.asset, recipe.lines.kind, recipe.lines.even, view),
+            lambda: _shrink(darkness.values[rows, columns], view))
+        return prepare_lines(replace(darkness, values=small), recipe.lines, view.scale)
 
     def masks(self, recipe: Recipe, view: View,
               draft: bool = False) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
@@ -164,18 +211,51 @@ class Deriver:
     def _sample(self, recipe: Recipe, view: View) -> Sampled:
         rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
         labels = self.areas(recipe).labels[rows, columns]
-        ink = self.coverage(recipe)[rows, columns]
+        ink = self.ink(recipe)[rows, columns]
         if view.scale == 1:
             return Sampled(labels, ink)
         height, width = view.shape
         ys = np.minimum((np.arange(height) + 0.5) / view.scale, view.height - 1).astype(int)
         xs = np.minimum((np.arange(width) + 0.5) / view.scale, view.width - 1).astype(int)
-        small = cv2.resize(ink, (width, height), interpolation=cv2.INTER_AREA)
-        return Sampled(np.ascontiguousarray(labels[ys][:, xs]), small)
+        return Sampled(np.ascontiguousarray(labels[ys][:, xs]), _shrink(ink, view))
 
 
-def _lines_key(recipe: Recipe) -> tuple[str, float]:
-    return recipe.source.asset, recipe.lines.threshold
+def _shrink(image: Byte, view: View) -> Byte:
+    if view.scale == 1:
+        return image
+    height, width = view.shape
+    return cv2.resize(image, (width, height), interpolation=cv2.INTER_AREA)
+
+
+def _lines_key(recipe: Recipe) -> tuple[object, ...]:
+    """What the lines depend on: all settings but the colour."""
+    lines = recipe.lines
+    return (recipe.source.asset, lines.kind, lines.even, lines.paper, lines.threshold,
+            lines.grain, lines.strengthen, lines.weight, lines.edge)
+
+
+def _cut_key(recipe: Recipe) -> tuple[object, ...]:
+    """What the areas depend on."""
+    return (*_lines_key(recipe), tuple(c.points for c in recipe.closings),
+            tuple(g.sides for g in recipe.left_open))
+
+
+def _printed(recipe: Recipe) -> tuple[bool, ...]:
+    return tuple(c.inked for c in recipe.closings)
+
+
+def prepare_lines(darkness: Darkness, lines: Lines, scale: float = 1.0) -> Byte:
+    """Ink coverage for the settings of a recipe.
+
+    ``scale`` is the size of the darkness against the picture: lengths are in picture pixels.
+    """
+    ink = ink_coverage(darkness, lines.threshold, lines.paper)
+    grain = INTAKES[darkness.kind].grain if lines.grain is None else lines.grain
+    ink = remove_grain(ink, grain * scale)
+    if lines.strengthen:
+        ink = strengthen(ink, lines.strengthen)
+    ink = change_weight(ink, lines.weight * scale)
+    return ink if lines.edge == "smooth" else harden(ink)
 
 
 def _assign(areas: Areas, recipe: Recipe) -> Assignment:

@@ -1,17 +1,21 @@
 """Edits: each a small document that turns one recipe into the next."""
 
 from collections.abc import Callable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field
 
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.model import (
+    MAX_CLOSINGS,
     Claim,
+    Closing,
     Colour,
     Frozen,
     Light,
+    Lines,
     MaterialKey,
+    OpenGap,
     Part,
     PartId,
     PartName,
@@ -19,6 +23,8 @@ from wardrobe.recipe.model import (
     Strokes,
     Wash,
 )
+
+T = TypeVar("T")
 
 MAX_PARTS = 200
 
@@ -29,18 +35,54 @@ class EditRefusedError(WardrobeError):
     title = "This change was not made"
 
 
-class SetThreshold(Frozen):
-    """How dark a pixel must be to count as ink."""
+class SetLines(Frozen):
+    """How the drawing becomes lines."""
 
-    kind: Literal["set_threshold"] = "set_threshold"
-    threshold: Annotated[float, Field(ge=0.02, le=0.98)]
+    kind: Literal["set_lines"] = "set_lines"
+    lines: Lines
 
 
-class SetLineColour(Frozen):
-    """Colour the lines."""
+class CloseGaps(Frozen):
+    """Close gaps, or add closings drawn by hand."""
 
-    kind: Literal["set_line_colour"] = "set_line_colour"
-    colour: Colour
+    kind: Literal["close_gaps"] = "close_gaps"
+    closings: Annotated[tuple[Closing, ...], Field(min_length=1, max_length=MAX_CLOSINGS)]
+
+
+class InkClosing(Frozen):
+    """Print a closing with the lines, or not."""
+
+    kind: Literal["ink_closing"] = "ink_closing"
+    index: Annotated[int, Field(ge=0)]
+    inked: bool
+
+
+class RemoveClosing(Frozen):
+    """Take a closing away."""
+
+    kind: Literal["remove_closing"] = "remove_closing"
+    index: Annotated[int, Field(ge=0)]
+
+
+class LeaveOpen(Frozen):
+    """Leave a gap open for good: its two sides are one area."""
+
+    kind: Literal["leave_open"] = "leave_open"
+    gap: OpenGap
+
+
+class AskAgain(Frozen):
+    """Forget that a gap is to stay open."""
+
+    kind: Literal["ask_again"] = "ask_again"
+    index: Annotated[int, Field(ge=0)]
+
+
+class GrowSilhouette(Frozen):
+    """How far the silhouette reaches under the outline, px."""
+
+    kind: Literal["grow_silhouette"] = "grow_silhouette"
+    growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)]
 
 
 class AddPart(Frozen):
@@ -108,7 +150,8 @@ class SetBackground(Frozen):
 
 
 Edit = Annotated[
-    SetThreshold | SetLineColour | AddPart | ChangePart | RemovePart | ClaimAreas | ReplaceParts
+    SetLines | CloseGaps | InkClosing | RemoveClosing | LeaveOpen | AskAgain
+    | GrowSilhouette | AddPart | ChangePart | RemovePart | ClaimAreas | ReplaceParts
     | SetPass | MoveLight | SetBackground,
     Field(discriminator="kind"),
 ]
@@ -191,16 +234,44 @@ def _replace_parts(recipe: Recipe, edit: ReplaceParts) -> Recipe:
     return recipe.model_copy(update={"parts": edit.parts, "claims": edit.claims})
 
 
-def _set_lines(field: str) -> Callable[[Recipe, Any], Recipe]:
+def _close_gaps(recipe: Recipe, edit: CloseGaps) -> Recipe:
+    if len(recipe.closings) + len(edit.closings) > MAX_CLOSINGS:
+        raise EditRefusedError(f"A piece has at most {MAX_CLOSINGS} closings.")
+    return recipe.model_copy(update={"closings": (*recipe.closings, *edit.closings)})
+
+
+def _entry(entries: tuple[T, ...], index: int, what: str) -> T:
+    if index >= len(entries):
+        raise EditRefusedError(f"The {what} is no longer there.")
+    return entries[index]
+
+
+def _ink_closing(recipe: Recipe, edit: InkClosing) -> Recipe:
+    closing = _entry(recipe.closings, edit.index, "closing")
+    inked = closing.model_copy(update={"inked": edit.inked})
+    return recipe.model_copy(update={"closings": (
+        *recipe.closings[:edit.index], inked, *recipe.closings[edit.index + 1:])})
+
+
+def _remove_entry(field: str, what: str) -> Callable[[Recipe, Any], Recipe]:
     def change(recipe: Recipe, edit: Any) -> Recipe:
-        lines = recipe.lines.model_copy(update={field: getattr(edit, field)})
-        return recipe.model_copy(update={"lines": lines})
+        entries = getattr(recipe, field)
+        _entry(entries, edit.index, what)
+        return recipe.model_copy(update={
+            field: (*entries[:edit.index], *entries[edit.index + 1:])})
     return change
 
 
 _APPLY: dict[type[Frozen], Callable[[Recipe, Any], Recipe]] = {
-    SetThreshold: _set_lines("threshold"),
-    SetLineColour: _set_lines("colour"),
+    SetLines: lambda recipe, edit: recipe.model_copy(update={"lines": edit.lines}),
+    CloseGaps: _close_gaps,
+    InkClosing: _ink_closing,
+    RemoveClosing: _remove_entry("closings", "closing"),
+    LeaveOpen: lambda recipe, edit: recipe.model_copy(
+        update={"left_open": (*recipe.left_open, edit.gap)}),
+    AskAgain: _remove_entry("left_open", "gap"),
+    GrowSilhouette: lambda recipe, edit: recipe.model_copy(
+        update={"silhouette_growth": edit.growth}),
     AddPart: _add_part,
     ChangePart: _change_part,
     RemovePart: _remove_part,

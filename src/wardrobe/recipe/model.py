@@ -7,6 +7,10 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from wardrobe.core.colour.srgb import from_hex, to_hex
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.lines.intake import Kind
+from wardrobe.core.lines.stroke import Edge
+
+MAX_CLOSINGS = 2000
 
 
 def _colour(text: str) -> str:
@@ -61,10 +65,52 @@ class Source(Frozen):
 
 
 class Lines(Frozen):
-    """How the drawing becomes lines."""
+    """How the drawing becomes lines; what is None follows from the kind of drawing.
 
+    Attributes
+    ----------
+    kind : str or None
+        A key of INTAKES; None as recognised.
+    even : bool or None
+        Even out the light on the paper.
+    paper : float or None, 0..0.6
+        Darkness against the paper that still counts as paper.
+    threshold : float, 0.02..0.98
+        Darkness between paper and ink that counts as half covered.
+    grain : float or None, 0..40
+        Marks smaller than this many px across are dust.
+    strengthen : float, 0..3
+        How often the lines are laid over themselves.
+    weight : float, -12..12
+        Change of the lines' width, px.
+    edge : str
+        Smooth, hard (aliased), or cut hard and smoothed again in pictures.
+    colour : str
+    """
+
+    kind: Kind | None = None
+    even: bool | None = None
+    paper: Annotated[float, Field(ge=0, le=0.6, allow_inf_nan=False)] | None = None
     threshold: Annotated[float, Field(ge=0.02, le=0.98)] = 0.5
+    grain: Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)] | None = None
+    strengthen: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = 0.0
+    weight: Annotated[float, Field(ge=-12, le=12, allow_inf_nan=False)] = 0.0
+    edge: Edge = "smooth"
     colour: Colour = "#1e1a22"
+
+
+class Closing(Frozen):
+    """A line that bounds areas: across a gap, or drawn by hand. Printed only if inked."""
+
+    points: Annotated[tuple[Point, ...], Field(min_length=2, max_length=2000)]
+    inked: bool = False
+
+
+class OpenGap(Frozen):
+    """A gap that stays open: its banks, and a place on either side; both are one area."""
+
+    ends: tuple[Point, Point]
+    sides: tuple[Point, Point]
 
 
 class Part(Frozen):
@@ -114,6 +160,9 @@ class Recipe(Frozen):
     schema_version: Literal[1] = 1
     source: Source
     lines: Lines = Lines()
+    closings: Annotated[tuple[Closing, ...], Field(max_length=MAX_CLOSINGS)] = ()
+    left_open: Annotated[tuple[OpenGap, ...], Field(max_length=MAX_CLOSINGS)] = ()
+    silhouette_growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 2.0
     parts: tuple[Part, ...] = ()
     claims: tuple[Claim, ...] = ()
     passes: Passes = Passes()

@@ -29,7 +29,8 @@ def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View, draft: bool = 
         prepared lines on white; ``parts`` areas in loud tints over a dark ground.
     view : View
     draft : bool
-        Draw the shapes of a finished picture at half their resolution.
+        Draw the shapes of a finished picture at half their resolution, and lines from the
+        drawing as small as it is shown.
 
     Returns
     -------
@@ -38,7 +39,7 @@ def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View, draft: bool = 
     if kind == "before":
         return _before(deriver, recipe, view)
     if kind == "lines":
-        ink = deriver.sampled(recipe, view).ink
+        ink = deriver.line_draft(recipe, view) if draft else deriver.lines_only(recipe, view)
         return _over(np.full((*ink.shape, 3), 255, np.uint8), ink, from_hex(recipe.lines.colour))
     if kind == "parts":
         return _tints(deriver, recipe, view)

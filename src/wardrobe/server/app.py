@@ -12,6 +12,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from wardrobe import __version__
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.shapes import SHADE_SHARE
+from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.server import problems
 from wardrobe.server.routes import delivery, pictures, pieces
@@ -53,8 +54,9 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     def meta(studio: StudioDep) -> Meta:
         """Tables that the screens show."""
         return Meta(version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
-                    materials=list(MATERIALS.values()), shade_share=SHADE_SHARE,
-                    formats=["ora", "png"], most_file_bytes=studio.settings.most_file_bytes)
+                    materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
+                    shade_share=SHADE_SHARE, formats=["ora", "png"],
+                    most_file_bytes=studio.settings.most_file_bytes)
 
     if WEB.is_dir():
         _serve_web(app)

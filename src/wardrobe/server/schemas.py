@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, StringConstraints
 
 from wardrobe.core.light.materials import Material
+from wardrobe.core.lines.intake import Intake
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.model import Recipe
 
@@ -116,9 +117,17 @@ class AreaInfo(BaseModel):
 
 
 class LinesInfo(BaseModel):
-    """What was found in the drawing."""
+    """What was found in the drawing, and the settings that hold, given or by its kind.
+
+    ``least_paper`` is the darkness up to which the paper's own noise reaches.
+    """
 
     kind: str
+    recognised: str
+    even: bool
+    paper: float
+    least_paper: float
+    grain: float
     line_width: float
     areas: int
     specks: int
@@ -144,6 +153,7 @@ class Meta(BaseModel):
 
     version: str
     materials: list[Material]
+    intakes: list[Intake]
     shade_share: float
     steps: list[str]
     step_shares: dict[str, float]

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type Piece } from "./client";
+import { api, need, Problem, toProblem, type Edit, type GapReport, type Leak, type Piece, type Point } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -22,6 +22,20 @@ export function useCut(piece: Piece) {
     queryFn: () => need(api.GET("/api/pieces/{piece_id}/cut", { params: { path: { piece_id: piece.id } } })),
     placeholderData: (before) => before,
   });
+}
+
+export function useGaps(piece: Piece) {
+  return useQuery({
+    queryKey: ["gaps", piece.id, piece.revision],
+    // The generated client widens points to number[], as it does in the recipe.
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/gaps", { params: { path: { piece_id: piece.id } } }))) as unknown as GapReport,
+    placeholderData: (before) => before,
+  });
+}
+
+export async function fetchLeak(piece: Piece, to: Point, from?: Point): Promise<Leak> {
+  const query = { x: to[0], y: to[1], ...(from ? { from_x: from[0], from_y: from[1] } : {}) };
+  return need(api.GET("/api/pieces/{piece_id}/leak", { params: { path: { piece_id: piece.id }, query } }));
 }
 
 export function useSheet(piece: Piece) {

@@ -240,6 +240,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Gaps
+         * @description The gaps in the lines, what they would join, and what was decided about each.
+         */
+        get: operations["get_gaps_api_pieces__piece_id__gaps_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/leak": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Leak
+         * @description How a fill gets to the area at x, y: from the outside, or from another area.
+         */
+        get: operations["get_leak_api_pieces__piece_id__leak_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/picture": {
         parameters: {
             query?: never;
@@ -445,6 +485,19 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * AskAgain
+         * @description Forget that a gap is to stay open.
+         */
+        AskAgain: {
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ask_again";
+        };
         /** Body_import_piece_api_pieces_post */
         Body_import_piece_api_pieces_post: {
             /** File */
@@ -516,6 +569,35 @@ export interface components {
             to: string | ("none" | "ground" | "figure");
         };
         /**
+         * CloseGaps
+         * @description Close gaps, or add closings drawn by hand.
+         */
+        CloseGaps: {
+            /** Closings */
+            closings: components["schemas"]["Closing"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "close_gaps";
+        };
+        /**
+         * Closing
+         * @description A line that bounds areas: across a gap, or drawn by hand. Printed only if inked.
+         */
+        Closing: {
+            /**
+             * Inked
+             * @default false
+             */
+            inked: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Cut
          * @description The areas of a piece and what the lines are like.
          */
@@ -545,14 +627,185 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetThreshold"] | components["schemas"]["SetLineColour"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /** Seen */
             seen: number;
+        };
+        /**
+         * GapLine
+         * @description One gap.
+         *
+         *     Attributes
+         *     ----------
+         *     x, y : float
+         *         Its middle, picture pixels.
+         *     width : float
+         *         Px.
+         *     widths : float
+         *         The same in line widths.
+         *     ends, sides : ((x, y), (x, y))
+         *         Its banks, and a free place on either side.
+         *     curve : list of (x, y)
+         *         The closing that joins the banks along the strokes.
+         *     joins : (str, str)
+         *         What lies on either side.
+         *     group : str
+         *         Whether it is on the outline, between two parts, or has one part on both sides, as a
+         *         fold's end has.
+         *     doubt : float, 0..1
+         *         How likely it is no gap.
+         *     listed : bool
+         *         Shown without asking for the doubtful.
+         *     state : str
+         *     index : int or None
+         *         Place among the recipe's closings or open gaps, once decided.
+         */
+        GapLine: {
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /** Doubt */
+            doubt: number;
+            /** Ends */
+            ends: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "outline" | "between parts" | "inside a part";
+            /** Index */
+            index: number | null;
+            /** Joins */
+            joins: [
+                string,
+                string
+            ];
+            /** Listed */
+            listed: boolean;
+            /** Sides */
+            sides: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "undecided" | "closed" | "left open";
+            /** Width */
+            width: number;
+            /** Widths */
+            widths: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * GapReport
+         * @description All gaps, in each group the most doubtful first, and the outline in words.
+         */
+        GapReport: {
+            /** Gaps */
+            gaps: components["schemas"]["GapLine"][];
+            /** Line Width */
+            line_width: number;
+            /** Openings */
+            openings: number;
+            /** Perimeter */
+            perimeter: string;
+            /** Tips */
+            tips: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * GrowSilhouette
+         * @description How far the silhouette reaches under the outline, px.
+         */
+        GrowSilhouette: {
+            /** Growth */
+            growth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grow_silhouette";
         };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * InkClosing
+         * @description Print a closing with the lines, or not.
+         */
+        InkClosing: {
+            /** Index */
+            index: number;
+            /** Inked */
+            inked: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ink_closing";
+        };
+        /**
+         * Intake
+         * @description How a kind of drawing is read unless the user says otherwise.
+         *
+         *     Attributes
+         *     ----------
+         *     key, label : str
+         *     says : str
+         *         One sentence for the user.
+         *     even : bool
+         *         Whether the light on the paper is evened out.
+         *     paper : float, 0..0.6
+         *         Darkness against the paper that still counts as paper.
+         *     grain : float
+         *         Marks smaller than this many px across are dust.
+         *     soften : float
+         *         Standard deviation of the blur against sensor noise, px.
+         */
+        Intake: {
+            /** Even */
+            even: boolean;
+            /** Grain */
+            grain: number;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "transparent" | "black on white" | "grey scan" | "photo";
+            /** Label */
+            label: string;
+            /** Paper */
+            paper: number;
+            /** Says */
+            says: string;
+            /** Soften */
+            soften: number;
         };
         /**
          * JobState
@@ -582,6 +835,41 @@ export interface components {
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
+         * Leak
+         * @description Where and at which ink coverage a fill gets across.
+         *
+         *     Attributes
+         *     ----------
+         *     level : float, 0..1
+         *         The largest coverage on the easiest way; 0 if nothing is in the way.
+         *     x, y : float
+         *         The place of that coverage, or of the narrowest place of an open way; picture pixels.
+         *     width : float
+         *         Width of the open way at its narrowest, px; 0 if ink is in the way.
+         */
+        Leak: {
+            /** Level */
+            level: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * LeaveOpen
+         * @description Leave a gap open for good: its two sides are one area.
+         */
+        LeaveOpen: {
+            gap: components["schemas"]["OpenGap"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_open";
+        };
+        /**
          * Light
          * @description The key light; degrees, counter-clockwise from the right, and above the picture plane.
          */
@@ -599,7 +887,27 @@ export interface components {
         };
         /**
          * Lines
-         * @description How the drawing becomes lines.
+         * @description How the drawing becomes lines; what is None follows from the kind of drawing.
+         *
+         *     Attributes
+         *     ----------
+         *     kind : str or None
+         *         A key of INTAKES; None as recognised.
+         *     even : bool or None
+         *         Even out the light on the paper.
+         *     paper : float or None, 0..0.6
+         *         Darkness against the paper that still counts as paper.
+         *     threshold : float, 0.02..0.98
+         *         Darkness between paper and ink that counts as half covered.
+         *     grain : float or None, 0..40
+         *         Marks smaller than this many px across are dust.
+         *     strengthen : float, 0..3
+         *         How often the lines are laid over themselves.
+         *     weight : float, -12..12
+         *         Change of the lines' width, px.
+         *     edge : str
+         *         Smooth, hard (aliased), or cut hard and smoothed again in pictures.
+         *     colour : str
          */
         Lines: {
             /**
@@ -608,22 +916,58 @@ export interface components {
              */
             colour: string;
             /**
+             * Edge
+             * @default smooth
+             * @enum {string}
+             */
+            edge: "smooth" | "hard" | "hard, smoothed";
+            /** Even */
+            even?: boolean | null;
+            /** Grain */
+            grain?: number | null;
+            /** Kind */
+            kind?: ("transparent" | "black on white" | "grey scan" | "photo") | null;
+            /** Paper */
+            paper?: number | null;
+            /**
+             * Strengthen
+             * @default 0
+             */
+            strengthen: number;
+            /**
              * Threshold
              * @default 0.5
              */
             threshold: number;
+            /**
+             * Weight
+             * @default 0
+             */
+            weight: number;
         };
         /**
          * LinesInfo
-         * @description What was found in the drawing.
+         * @description What was found in the drawing, and the settings that hold, given or by its kind.
+         *
+         *     ``least_paper`` is the darkness up to which the paper's own noise reaches.
          */
         LinesInfo: {
             /** Areas */
             areas: number;
+            /** Even */
+            even: boolean;
+            /** Grain */
+            grain: number;
             /** Kind */
             kind: string;
+            /** Least Paper */
+            least_paper: number;
             /** Line Width */
             line_width: number;
+            /** Paper */
+            paper: number;
+            /** Recognised */
+            recognised: string;
             /** Specks */
             specks: number;
         };
@@ -667,6 +1011,8 @@ export interface components {
         Meta: {
             /** Formats */
             formats: string[];
+            /** Intakes */
+            intakes: components["schemas"]["Intake"][];
             /** Materials */
             materials: components["schemas"]["Material"][];
             /** Most File Bytes */
@@ -693,6 +1039,34 @@ export interface components {
              */
             kind: "move_light";
             light: components["schemas"]["Light"];
+        };
+        /**
+         * OpenGap
+         * @description A gap that stays open: its banks, and a place on either side; both are one area.
+         */
+        OpenGap: {
+            /** Ends */
+            ends: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Sides */
+            sides: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
         };
         /**
          * Part
@@ -798,7 +1172,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetThreshold"] | components["schemas"]["SetLineColour"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /**
              * Kind
              * @default picture
@@ -823,6 +1197,16 @@ export interface components {
              */
             claims: components["schemas"]["Claim"][];
             /**
+             * Closings
+             * @default []
+             */
+            closings: components["schemas"]["Closing"][];
+            /**
+             * Left Open
+             * @default []
+             */
+            left_open: components["schemas"]["OpenGap"][];
+            /**
              * @default {
              *       "azimuth": 128,
              *       "height": 38
@@ -832,7 +1216,10 @@ export interface components {
             /**
              * @default {
              *       "colour": "#1e1a22",
-             *       "threshold": 0.5
+             *       "edge": "smooth",
+             *       "strengthen": 0,
+             *       "threshold": 0.5,
+             *       "weight": 0
              *     }
              */
             lines: components["schemas"]["Lines"];
@@ -860,7 +1247,25 @@ export interface components {
              * @constant
              */
             schema_version: 1;
+            /**
+             * Silhouette Growth
+             * @default 2
+             */
+            silhouette_growth: number;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * RemoveClosing
+         * @description Take a closing away.
+         */
+        RemoveClosing: {
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_closing";
         };
         /**
          * RemovePart
@@ -904,17 +1309,16 @@ export interface components {
             kind: "set_background";
         };
         /**
-         * SetLineColour
-         * @description Colour the lines.
+         * SetLines
+         * @description How the drawing becomes lines.
          */
-        SetLineColour: {
-            /** Colour */
-            colour: string;
+        SetLines: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "set_line_colour";
+            kind: "set_lines";
+            lines: components["schemas"]["Lines"];
         };
         /**
          * SetPass
@@ -932,19 +1336,6 @@ export interface components {
              */
             name: "shade" | "light";
             wash: components["schemas"]["Wash"];
-        };
-        /**
-         * SetThreshold
-         * @description How dark a pixel must be to count as ink.
-         */
-        SetThreshold: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "set_threshold";
-            /** Threshold */
-            threshold: number;
         };
         /**
          * SheetRow
@@ -1559,6 +1950,73 @@ export interface operations {
             };
         };
     };
+    get_gaps_api_pieces__piece_id__gaps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GapReport"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_leak_api_pieces__piece_id__leak_get: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                from_x?: number | null;
+                from_y?: number | null;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Leak"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_picture_api_pieces__piece_id__picture_get: {
         parameters: {
             query: {
@@ -1646,7 +2104,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetThreshold"] | components["schemas"]["SetLineColour"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+                "application/json": components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             };
         };
         responses: {

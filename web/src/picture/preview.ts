@@ -61,9 +61,12 @@ async function run(wish: Wish, mine: number): Promise<void> {
   }
 }
 
+// Edits after which much is worked out anew: a drag shows them roughly, and well when it rests.
+const DRAFTED = new Set<Edit["kind"]>(["move_light", "set_lines"]);
+
 /** Ask for a preview of what the window shows; only the newest wish is kept. */
 export function wishPreview(piece: number, edit: Edit, kind: PictureKind = "picture"): void {
-  const draft = edit.kind === "move_light"; // only then are shapes drawn anew at every move
+  const draft = DRAFTED.has(edit.kind);
   const wish = { piece, edit, view: visibleView(), kind, draft, wished: performance.now() };
   clearTimeout(refining);
   if (running) waiting = wish;

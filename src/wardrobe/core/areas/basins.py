@@ -98,11 +98,12 @@ def find(parent: Int, index: int) -> int:
 
 @kernel
 def merge(distance: Real, first: Int, second: Int, level: Real, order: NDArray[np.int64],
-          ratio: float, open_width: float) -> Int:
+          ratio: float, open_width: float, joined: Int) -> Int:
     """Join basins over their saddles, widest first (Kruskal).
 
     Two trees join when the saddle is at least ``ratio`` of the lower peak, or wider than
-    ``open_width`` pixels: then it is a passage, not a gap.
+    ``open_width`` pixels: then it is a passage, not a gap. The peaks in each row of ``joined``
+    are one from the start.
 
     Returns
     -------
@@ -111,6 +112,11 @@ def merge(distance: Real, first: Int, second: Int, level: Real, order: NDArray[n
     """
     flat = distance.ravel()
     parent = np.arange(flat.size).astype(np.int32)
+    for k in range(len(joined)):
+        a, b = find(parent, joined[k, 0]), find(parent, joined[k, 1])
+        if flat[a] < flat[b]:
+            a, b = b, a
+        parent[b] = a
     for k in order:
         a, b = find(parent, first[k]), find(parent, second[k])
         if a == b:

@@ -7,8 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.areas.segment import Areas
-
-Point = tuple[float, float]
+from wardrobe.core.lines.closing import Point
 
 
 def touched(areas: Areas, strokes: Sequence[Sequence[Point]]) -> NDArray[np.int64]:

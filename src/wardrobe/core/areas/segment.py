@@ -1,5 +1,6 @@
 """Cut a drawing into areas."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -9,6 +10,7 @@ from numpy.typing import NDArray
 from wardrobe.core.areas import basins
 from wardrobe.core.areas.ground import outside, see_through
 from wardrobe.core.errors import NoLinesError
+from wardrobe.core.lines.closing import Point, draw_barriers
 from wardrobe.core.lines.width import line_width
 
 Labels = NDArray[np.uint16]
@@ -57,6 +59,7 @@ class Areas:
 
 
 def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None, *,
+            closings: Sequence[Sequence[Point]] = (), left_open: Sequence[tuple[Point, Point]] = (),
             ratio: float = 0.24, widest_gap: float = 6.0) -> Areas:
     """Cut a drawing into areas, bridging small gaps.
 
@@ -70,6 +73,10 @@ def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None,
         Ink coverage; 128 and more is ink.
     clear : ndarray of bool, same shape, optional
         Where the drawing itself says that the ground is seen.
+    closings : sequence of sequences of (x, y)
+        Lines that divide areas though they are not printed.
+    left_open : sequence of ((x, y), (x, y))
+        Pairs of places that belong to one area whatever lies between.
     ratio : float, 0..1
         Saddle height, as a share of the lower basin's peak, below which basins stay apart.
     widest_gap : float
@@ -91,12 +98,13 @@ def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None,
     """
     free = (coverage < 128).astype(np.uint8)
     width = line_width(coverage)
+    draw_barriers(free, closings)
     distance = cv2.distanceTransform(free, cv2.DIST_L2, 5)
     peaks = basins.climb(distance)
     first, second, level = basins.contacts(distance, peaks)
     order = np.argsort(-level, kind="stable")
     parent = basins.merge(distance, first, second, level, order, ratio,
-                          max(24.0, widest_gap * width))
+                          max(24.0, widest_gap * width), _peaks_at(peaks, free, left_open))
     labels, sizes, count = basins.number(peaks, parent)
     if count == 0:
         raise NoLinesError("The picture is solid ink: there is nothing to colour.")
@@ -123,6 +131,16 @@ def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None,
                            "Close the outline of the drawing and try again.")
     return Areas(full, free.astype(bool), pixels, seeds.astype(np.int32),
                  inner.astype(np.float32), ground, width, int(speck[1:].sum()))
+
+
+def _peaks_at(peaks: NDArray[np.int32], free: NDArray[np.uint8],
+              pairs: Sequence[tuple[Point, Point]]) -> NDArray[np.int32]:
+    """The peaks that pairs of places climb to; pairs with a place on ink are left out."""
+    height, width = free.shape
+    at = np.array(pairs, np.float64).reshape(-1, 2, 2).astype(np.int64)
+    at = np.clip(at, 0, [width - 1, height - 1])
+    found = peaks[at[..., 1] * width + at[..., 0]]
+    return np.ascontiguousarray(found[(found >= 0).all(axis=1)])
 
 
 def _innermost(distance: NDArray[np.float32], labels: NDArray[np.int32],

@@ -6,7 +6,11 @@ import numpy as np
 from fastapi import APIRouter, Body, Header, Query, Response
 
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.lines.intake import INTAKES
+from wardrobe.core.lines.leak import Leak
 from wardrobe.recipe.edits import Edit, apply
+from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
+from wardrobe.recipe.model import Coordinate
 from wardrobe.recipe.table import SheetRow, colour_sheet
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import StudioDep, png, view_of
@@ -79,11 +83,31 @@ def get_cut(studio: StudioDep, piece_id: int) -> Cut:
                       pixels=int(areas.pixels[a]), ground=bool(assignment.ground[a]),
                       part=ids[assignment.part_of_area[a]])
              for a in range(1, areas.count + 1)]
-    lines = LinesInfo(kind=studio.deriver.darkness(recipe).kind, line_width=areas.line_width,
-                      areas=areas.count, specks=areas.specks)
+    darkness, set_ = studio.deriver.darkness(recipe), recipe.lines
+    intake = INTAKES[darkness.kind]
+    lines = LinesInfo(
+        kind=darkness.kind, recognised=darkness.recognised, line_width=areas.line_width,
+        areas=areas.count, specks=areas.specks,
+        even=intake.even if set_.even is None else set_.even,
+        paper=max(darkness.noise, intake.paper if set_.paper is None else set_.paper),
+        least_paper=darkness.noise, grain=intake.grain if set_.grain is None else set_.grain)
     return Cut(lines=lines, areas=infos,
                silhouette_pixels=sum(i.pixels for i in infos if i.part),
                unclaimed=sum(1 for i in infos if i.part is None and not i.ground))
+
+
+@router.get("/gaps")
+def get_gaps(studio: StudioDep, piece_id: int) -> GapReport:
+    """The gaps in the lines, what they would join, and what was decided about each."""
+    return report_gaps(studio.deriver, studio.pieces.recipe(piece_id))
+
+
+@router.get("/leak")
+def get_leak(studio: StudioDep, piece_id: int, x: Coordinate, y: Coordinate,
+             from_x: Coordinate | None = None, from_y: Coordinate | None = None) -> Leak:
+    """How a fill gets to the area at x, y: from the outside, or from another area."""
+    start = (from_x, from_y) if from_x is not None and from_y is not None else None
+    return leak_to(studio.deriver, studio.pieces.recipe(piece_id), (x, y), start)
 
 
 @router.get("/areas.png", response_class=Response, responses=_PNG)

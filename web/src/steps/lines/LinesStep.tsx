@@ -1,53 +1,29 @@
-import Box from "@mui/material/Box";
-import Slider from "@mui/material/Slider";
-import Typography from "@mui/material/Typography";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useState } from "react";
-import { useCut } from "../../api/pieces";
-import { ColourField } from "../../colour/ColourField";
-import { PictureView } from "../../picture/PictureView";
+import { Key } from "../../shell/GlanceBar";
+import { useKeys } from "../../shell/useKeys";
 import type { StepProps } from "../StepProps";
-import { Workplace } from "../../shell/Workplace";
-import { Figure } from "../../theme/Figure";
-import { Seam } from "../../theme/Seam";
-import { useLiveEdit } from "../useLiveEdit";
+import { Drawing } from "./Drawing";
+import { Gaps } from "./Gaps";
 
-const KINDS: Record<string, string> = {
-  "transparent": "Lines on a transparent ground: their opacity is taken as ink.",
-  "black on white": "Dark lines on white: darkness is taken as ink.",
-  "grey scan": "A scan on toned paper: the paper's tone is taken as 0, the full ink as 1.",
+type Side = "drawing" | "gaps";
+
+const LEADS: Record<Side, string> = {
+  drawing: "How the drawing becomes lines. Drag the seam on the picture to compare.",
+  gaps: "Where areas meet that belong apart. Point at one to see it close.",
 };
 
 export function LinesStep({ piece }: StepProps) {
-  const { data: cut } = useCut(piece);
-  const live = useLiveEdit(piece, "lines");
-  const saved = piece.recipe.lines;
-  const [drag, setDrag] = useState<number | null>(null);
-  const threshold = drag ?? saved.threshold;
-  const { width, height } = piece.recipe.source;
-  return (
-    <Workplace title="Lines" lead="How much of the drawing is ink. Drag the seam on the picture to compare."
-      picture={<PictureView piece={piece} kind="lines" compare="before" />}>
-      <Typography variant="h3" id="threshold">Ink threshold <Figure>{Math.round(threshold * 100)} %</Figure></Typography>
-      <Slider aria-labelledby="threshold" value={threshold} min={0.05} max={0.95} step={0.01} sx={{ mx: 1, width: "calc(100% - 16px)" }}
-        marks={[{ value: 0.5, label: "as drawn" }]}
-        onChange={(_, v) => { setDrag(v); live.show({ kind: "set_threshold", threshold: v }); }}
-        onChangeCommitted={(_, v) => void live.make({ kind: "set_threshold", threshold: v }).then(() => setDrag(null))} />
-      <Typography variant="body2" sx={{ mt: 0.5 }}>
-        Lower it to strengthen pale lines; raise it to drop smudges. Areas are cut where ink is half covered or more.
-      </Typography>
-      <Seam />
-      <ColourField label="Line colour" value={saved.colour}
-        onShow={(colour) => live.show({ kind: "set_line_colour", colour })}
-        onMake={(colour) => void live.make({ kind: "set_line_colour", colour })} onCancel={live.drop} />
-      <Seam />
-      <Typography variant="h3">What came in</Typography>
-      <Typography variant="body2" sx={{ mb: 1 }}>{cut ? KINDS[cut.lines.kind] : "Measuring the lines …"}</Typography>
-      <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: 0.75, m: 0, "& dd": { m: 0, textAlign: "right" } }}>
-        <dt>Size</dt><dd><Figure>{width} × {height} px</Figure></dd>
-        <dt>Median line width</dt><dd><Figure>{cut ? cut.lines.line_width.toFixed(1) : "–"} px</Figure></dd>
-        <dt>Closed areas</dt><dd><Figure>{cut?.lines.areas ?? "–"}</Figure></dd>
-        <dt>Specks given to their neighbours</dt><dd><Figure>{cut?.lines.specks ?? "–"}</Figure></dd>
-      </Box>
-    </Workplace>
+  const [side, setSide] = useState<Side>("gaps");
+  useKeys("l", () => setSide((s) => (s === "gaps" ? "drawing" : "gaps")));
+  const choice = (
+    <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5 }}
+      onChange={(_, v: Side | null) => v && setSide(v)}>
+      <ToggleButton value="drawing">Drawing</ToggleButton>
+      <ToggleButton value="gaps">Gaps<Key>L</Key></ToggleButton>
+    </ToggleButtonGroup>
   );
+  const Side = side === "gaps" ? Gaps : Drawing;
+  return <Side piece={piece} lead={LEADS[side]} choice={choice} />;
 }

@@ -1,0 +1,140 @@
+"""Drawings with known areas: the openmoji set (CC BY-SA 4.0), fetched by `make accuracy`.
+
+The line group of a drawing is the input; connected pieces of one colour in its colour groups are
+the truth. Half of the drawings, by a hash of their code, are for tuning; the others for reports.
+"""
+
+import hashlib
+import pickle
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pyvips
+from numpy.typing import NDArray
+
+from wardrobe.core.lines.width import line_width
+
+SVG = Path(".corpus/node_modules/openmoji/color/svg")
+CACHE = Path(".corpus")
+SIZE = 1024
+THIN = 0.3  # the thin variant scales strokes by this: lines of 8 px in place of 28
+
+Byte = NDArray[np.uint8]
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """Line art and the areas it means.
+
+    Attributes
+    ----------
+    code : str
+    ink, thin : ndarray of uint8, shape (1024, 1024)
+        Coverage as drawn, and with thin strokes.
+    areas : ndarray of int32, same shape
+        From 1.
+    """
+
+    code: str
+    ink: Byte
+    thin: Byte
+    areas: NDArray[np.int32]
+
+
+def drawings(half: int, limit: int) -> Iterator[Drawing]:
+    """Drawings of one half (0 tuning, 1 report) in a fixed shuffled order."""
+    store = CACHE / f"drawings-{half}-{limit}.pickle"
+    if not store.exists():
+        codes = [p.stem for p in SVG.glob("*.svg") if _digest(p.stem) % 2 == half]
+        codes.sort(key=lambda code: hashlib.sha256(f"order {code}".encode()).digest())
+        found, seen = [], set()
+        for code in codes:
+            if re.search("1F3F[B-F]", code) or code.startswith("1F1"):
+                continue  # skin tones repeat a drawing; flags have no line art of their own
+            drawing = _read(code)
+            if drawing is None or drawing.ink.tobytes() in seen or not _usable(drawing):
+                continue
+            seen.add(drawing.ink.tobytes())
+            found.append((code, *(cv2.imencode(".png", a)[1] for a in
+                                  (drawing.ink, drawing.thin, drawing.areas.astype(np.uint16)))))
+            if len(found) == limit:
+                break
+        store.write_bytes(pickle.dumps(found))
+    for code, *images in pickle.loads(store.read_bytes()):
+        ink, thin, areas = (cv2.imdecode(i, cv2.IMREAD_UNCHANGED) for i in images)
+        yield Drawing(code, ink, thin, areas.astype(np.int32))
+
+
+def _digest(code: str) -> int:
+    return hashlib.sha256(code.encode()).digest()[0]
+
+
+def _group(text: str, name: str) -> str:
+    start = re.search(rf'<g id="{name}"[^>]*>', text)
+    if not start or start.group(0).endswith("/>"):
+        return ""
+    depth = 1
+    for tag in re.finditer(r"<g\b[^>]*?(/)?>|</g>", text[start.end():]):
+        depth += -1 if tag.group(0) == "</g>" else 0 if tag.group(1) else 1
+        if depth == 0:
+            return text[start.start():start.end() + tag.end()]
+    return ""
+
+
+def _render(body: str, attributes: str = "") -> Byte:
+    svg = (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 72 72" width="{SIZE}" '
+           f'height="{SIZE}"{attributes}>{body}</svg>')
+    image = pyvips.Image.svgload_buffer(svg.encode())
+    return np.frombuffer(image.write_to_memory(), np.uint8).reshape(SIZE, SIZE, image.bands)
+
+
+def _read(code: str) -> Drawing | None:
+    text = (SVG / f"{code}.svg").read_text()
+    line = _group(text, "line")
+    colour = "".join(_group(text, name) for name in
+                     ("color", "hair", "skin", "skin-shadow", "color-foreground"))
+    if not line or not colour or "href" in line or "Gradient" in text:
+        return None
+    thin = re.sub(r'stroke-width="([\d.]+)"',
+                  lambda m: f'stroke-width="{float(m.group(1)) * THIN:.4f}"', line)
+    rgba = _render(colour, ' shape-rendering="crispEdges"').astype(np.int64)
+    code_of = np.where(rgba[..., 3] > 127,
+                       rgba[..., 0] << 16 | rgba[..., 1] << 8 | rgba[..., 2], -1)
+    areas = np.zeros(code_of.shape, np.int32)
+    for value in np.unique(code_of):
+        count, labels, stats, _ = cv2.connectedComponentsWithStats(
+            (code_of == value).astype(np.uint8), connectivity=4)
+        for k in range(1, count):
+            if stats[k, cv2.CC_STAT_AREA] >= 60:
+                areas[labels == k] = areas.max() + 1
+    _, nearest = cv2.distanceTransformWithLabels((areas == 0).astype(np.uint8), cv2.DIST_L2, 5,
+                                                 labelType=cv2.DIST_LABEL_PIXEL)
+    table = np.zeros(nearest.max() + 1, np.int32)
+    table[nearest[areas > 0]] = areas[areas > 0]
+    return Drawing(code, _render(line)[..., 3], _render(thin)[..., 3], table[nearest])
+
+
+def borders(areas: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Pixels at which two areas meet."""
+    edge = np.zeros(areas.shape, bool)
+    edge[:, 1:] |= areas[:, 1:] != areas[:, :-1]
+    edge[1:] |= areas[1:] != areas[:-1]
+    return edge
+
+
+def _usable(drawing: Drawing) -> bool:
+    """Whether the lines are where the colours meet, but for gaps of up to 3 line widths."""
+    lw = line_width(drawing.ink)
+    if not 15 < lw < 40 or not 3 <= drawing.areas.max() <= 60:
+        return False
+    edge = borders(drawing.areas)
+    on = cv2.dilate((drawing.ink >= 128).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    if np.count_nonzero(edge & on) < 0.7 * np.count_nonzero(edge):
+        return False
+    count, _, stats, _ = cv2.connectedComponentsWithStats((edge & ~on).astype(np.uint8))
+    sizes = stats[1:, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]]
+    return count == 1 or bool(sizes.max() <= 3 * lw)
