@@ -53,7 +53,7 @@ def measure_import(address: str, svg: bytes) -> tuple[int, float]:
 
 
 def main() -> None:
-    svg = RUNNER.draw().encode()
+    svg = RUNNER.draw()
     rgba = decode_image(svg)
     composed, encoded = measure_compose(rgba), measure_encoding(rgba)
     with tempfile.TemporaryDirectory() as data:

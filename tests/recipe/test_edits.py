@@ -6,15 +6,18 @@ from pydantic import TypeAdapter, ValidationError
 from tests.drawings import piece
 from wardrobe.recipe.edits import (
     AddPart,
+    AskAgain,
     ChangePart,
     ClaimAreas,
     Edit,
     EditRefusedError,
+    InkClosing,
+    RemoveClosing,
     RemovePart,
-    SetThreshold,
+    SetLines,
     apply,
 )
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.model import Lines, Recipe
 
 DERIVER, RECIPE = piece()
 HEAD = ((240.0, 110.0),)
@@ -39,7 +42,7 @@ def test_a_claim_gives_an_area_and_another_takes_it_away() -> None:
 
 
 def test_claims_survive_a_new_cut() -> None:
-    assert owner(apply(hat(), SetThreshold(threshold=0.3))) == "hat"
+    assert owner(apply(hat(), SetLines(lines=Lines(threshold=0.3, weight=3)))) == "hat"
 
 
 def test_ground_can_be_toggled() -> None:
@@ -63,6 +66,7 @@ def test_removing_a_part_frees_its_areas_and_never_reuses_its_id() -> None:
 @pytest.mark.parametrize("edit", [
     AddPart(name="HAT"), ChangePart(part="p999", name="x"), RemovePart(part="p999"),
     ClaimAreas(to="p999", strokes=(HEAD,)), ChangePart(part="p1", name="hat"),
+    RemoveClosing(index=0), InkClosing(index=3, inked=True), AskAgain(index=0),
 ])
 def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
     with pytest.raises(EditRefusedError):
@@ -73,7 +77,9 @@ def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
     {"kind": "add_part", "name": "   "}, {"kind": "add_part", "name": "a/b"},
     {"kind": "add_part", "name": "x" * 61}, {"kind": "add_part", "name": "x", "base": "blue-ish"},
     {"kind": "add_part", "name": "x", "material": "cheese"},
-    {"kind": "set_threshold", "threshold": 2},
+    {"kind": "set_lines", "lines": {"threshold": 2}},
+    {"kind": "set_lines", "lines": {"weight": float("inf")}},
+    {"kind": "close_gaps", "closings": [{"points": [[1, 1]]}]},
     {"kind": "move_light", "light": {"azimuth": float("nan"), "height": 3}},
     {"kind": "claim_areas", "to": "p1", "strokes": [[]]}, {"kind": "paint"},
     {"kind": "set_background", "colour": "#ffffff", "more": 1},

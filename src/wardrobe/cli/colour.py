@@ -1,6 +1,7 @@
 """Colour one file."""
 
 import json
+from functools import reduce
 from pathlib import Path
 
 from pydantic import ValidationError
@@ -10,9 +11,10 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.edits import apply
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.suggest import suggest_parts
+from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.view import View
 
 
@@ -41,8 +43,7 @@ def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Pat
         recipe = recipe.model_copy(update={"source": source})
     else:
         recipe = Recipe(source=source)
-        first = suggest_parts(deriver.areas(recipe))
-        recipe = recipe.model_copy(update={"parts": first.parts, "claims": first.claims})
+        recipe = reduce(apply, first_edits(deriver, recipe), recipe)
     merged = deriver.picture(recipe, View.whole(width, height))
     if png:
         with replacing(png) as path:

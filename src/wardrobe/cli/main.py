@@ -1,4 +1,4 @@
-"""``wardrobe``: serve, demo, colour."""
+"""``wardrobe``: serve, demo, lines, gaps, colour."""
 
 import os
 import sys
@@ -19,6 +19,9 @@ app = typer.Typer(add_completion=False, no_args_is_help=True, rich_markup_mode=N
 
 Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.")]
 DataDir = Annotated[Path | None, typer.Option(help="Folder of the pieces [default: ./data].")]
+
+LongEdge = Annotated[int, typer.Option(min=200, max=12_000, help="Pixels of the longer edge that "
+                                       "an SVG is drawn at.")]
 
 
 def _version(show: bool) -> None:
@@ -60,6 +63,47 @@ def demo(port: Port = 8610, data_dir: DataDir = None,
         run(settings)
 
 
+@app.command(epilog="Example: wardrobe lines photo.jpg --out lines.png --json report.json")
+def lines(
+    drawing: Annotated[Path, typer.Argument(help="Any drawing: PNG, JPEG, WebP, TIFF or SVG.")],
+    out: Annotated[Path | None, typer.Option(help="Lines as PNG to write: black, with the ink "
+                                                  "as opacity.")] = None,
+    report: Annotated[Path | None, typer.Option("--json", help="Report to write: kind, line "
+                                                "width, closed areas, gaps.")] = None,
+    kind: Annotated[str | None, typer.Option(help="What came in, if it is recognised wrongly: "
+                                             "transparent, black on white, grey scan, "
+                                             "photo.")] = None,
+    paper: Annotated[float | None, typer.Option(help="Darkness that is still paper, 0 to "
+                                                     "0.6.")] = None,
+    ink: Annotated[float | None, typer.Option(help="Darkness that is half covered, 0.02 to "
+                                                   "0.98.")] = None,
+    grain: Annotated[float | None, typer.Option(help="Marks smaller than this many px are "
+                                                     "dust.")] = None,
+    weight: Annotated[float | None, typer.Option(help="Change of the lines' width, px.")] = None,
+    edge: Annotated[str | None, typer.Option(help="smooth, hard, or 'hard, smoothed'.")] = None,
+    long_edge: LongEdge = 3508,
+) -> None:
+    """Prepare the lines of a drawing, without the application."""
+    from wardrobe.cli.lines import prepare_file
+
+    prepare_file(drawing, out, report, long_edge,
+                 {"kind": kind, "paper": paper, "threshold": ink, "grain": grain,
+                  "weight": weight, "edge": edge})
+
+
+@app.command(epilog="Example: wardrobe gaps lines.png --json gaps.json")
+def gaps(
+    line: Annotated[Path, typer.Argument(help="Line art: PNG, JPEG, WebP, TIFF or SVG.")],
+    report: Annotated[Path | None, typer.Option("--json", help="File to write; without it the "
+                                                "gaps are printed.")] = None,
+    long_edge: LongEdge = 3508,
+) -> None:
+    """List the gaps in a drawing's lines as JSON, the doubtful ones first in each group."""
+    from wardrobe.cli.lines import gaps_of_file
+
+    gaps_of_file(line, report, long_edge)
+
+
 @app.command(epilog="Example: wardrobe colour figure.svg --ora figure.ora --png figure.png")
 def colour(
     line: Annotated[Path, typer.Argument(help="Line art: PNG, JPEG, WebP, TIFF or SVG.")],
@@ -69,8 +113,7 @@ def colour(
     png: Annotated[Path | None, typer.Option(help="Flat PNG to write.")] = None,
     save_recipe: Annotated[Path | None, typer.Option(help="Write the recipe used as JSON, to "
                                                           "change and pass back.")] = None,
-    long_edge: Annotated[int, typer.Option(min=200, max=12_000, help="Pixels of the longer edge "
-                                           "that an SVG is drawn at.")] = 3508,
+    long_edge: LongEdge = 3508,
 ) -> None:
     """Colour and shade one drawing, without the application."""
     from wardrobe.cli.colour import colour_file

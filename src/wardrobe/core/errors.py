@@ -35,6 +35,10 @@ class NoLinesError(WardrobeError):
     title = "No line art found"
 
 
+class NoClosedAreaError(NoLinesError):
+    """There are lines, but every fill between them runs out into the ground."""
+
+
 class ColourError(WardrobeError, ValueError):
     """A colour could not be understood."""
 

@@ -16,12 +16,12 @@ def install_demo(read: ReadDrawing, create: CreatePiece) -> None:
     Parameters
     ----------
     read : callable
-        From an SVG file to a recipe without parts.
+        From a file to a recipe without parts.
     create : callable
         Stores a piece.
     """
     for piece in DEMO_PIECES:
-        recipe = read(piece.draw().encode())
+        recipe = read(piece.draw())
         edits: tuple[Edit, ...] = (piece.claims(recipe.source.width),
                                    SetBackground(colour=piece.background),
                                    MoveLight(light=piece.light))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from wardrobe.demo import runner, warden
+from wardrobe.demo import owl, runner, warden
 from wardrobe.recipe.edits import ReplaceParts
 from wardrobe.recipe.model import Claim, Light, Part
 
@@ -19,7 +19,7 @@ class DemoPiece:
     title : str
     planned_minutes : int
     draw : callable
-        Gives the SVG.
+        Gives the file: SVG, or a photo as JPEG.
     units : (int, int)
         Width of the drawing and y of its upper edge, in its own units.
     parts : list of (name, material, base, spots)
@@ -30,7 +30,7 @@ class DemoPiece:
 
     title: str
     planned_minutes: int
-    draw: Callable[[], str]
+    draw: Callable[[], bytes]
     units: tuple[int, int]
     parts: list[tuple[str, str, str, Spots]]
     light: Light
@@ -53,7 +53,7 @@ class DemoPiece:
 RUNNER = DemoPiece(
     title="Nela Quill, kite runner",
     planned_minutes=40,
-    draw=runner.draw,
+    draw=lambda: runner.draw().encode(),
     units=(1000, 0),
     parts=[
         ("goggle glass", "glass", "#9cc4c6", [(528, 168), (441, 170)]),
@@ -95,7 +95,7 @@ RUNNER = DemoPiece(
 WARDEN = DemoPiece(
     title="Osk Tamber, bell warden",
     planned_minutes=25,
-    draw=warden.draw,
+    draw=lambda: warden.draw().encode(),
     units=(1000, -50),
     parts=[
         ("glasses", "metal", "#a98a4c", [(553, 411), (369, 426)]),
@@ -122,4 +122,32 @@ WARDEN = DemoPiece(
     background="#ece4dc",
 )
 
-DEMO_PIECES = (RUNNER, WARDEN)
+OWL = DemoPiece(
+    title="Pim, courier owl",
+    planned_minutes=35,
+    draw=owl.draw,
+    units=(1000, 0),
+    parts=[
+        ("glints", "wet", "#f7f3ea", [(411, 311), (588, 311)]),
+        ("irises", "wet", "#e0a93a", [(363, 316), (556, 311)]),
+        ("eyelids", "matte cloth", "#8f7460", [(341, 265), (654, 264)]),
+        ("eye discs", "matte cloth", "#d9c196", [(330, 317), (522, 327)]),
+        ("beak", "leather", "#d99a45", [(488, 372)]),
+        ("head", "matte cloth", "#7c6656", [(458, 440), (501, 239), (514, 284), (487, 293)]),
+        ("scarf", "matte cloth", "#b5473f", [(512, 525), (594, 648)]),
+        ("buckle", "metal", "#c9aa62", [(652, 929)]),
+        ("satchel", "leather", "#3f6b66", [(609, 867), (598, 958)]),
+        ("strap", "leather", "#6b4430", [(457, 673)]),
+        ("wings", "matte cloth", "#5f5666", [(703, 726), (297, 725)]),
+        ("belly", "matte cloth", "#e0cfae", [(513, 624), (499, 927), (560, 569)]),
+        ("body", "matte cloth", "#86705e", [(340, 893), (652, 551), (414, 574), (654, 799)]),
+        ("feet", "leather", "#d3a05a",
+         [(383, 1062), (417, 1061), (453, 1051), (542, 1056), (576, 1057), (613, 1050)]),
+        ("tail", "matte cloth", "#4f4757", [(569, 1194), (429, 1194), (500, 1160)]),
+        ("branch", "matte cloth", "#7c5d43", [(874, 1036), (677, 1088), (344, 1094)]),
+    ],
+    light=Light(azimuth=130, height=42),
+    background="#dfe3e6",
+)
+
+DEMO_PIECES = (RUNNER, WARDEN, OWL)

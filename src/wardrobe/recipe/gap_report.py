@@ -113,6 +113,22 @@ def _area_at(areas: Areas, point: Point) -> int:
     return int(areas.labels[y, x])
 
 
+def _area_beyond(areas: Areas, middle: Point, side: Point, reach: float) -> int:
+    """The area on one side of a gap: straight on from its middle, up to ink or ``reach`` px.
+
+    Right at the gap the areas are not yet told apart.
+    """
+    height, width = areas.labels.shape
+    away = np.array(side) - middle
+    away /= max(float(np.hypot(*away)), 1e-6)
+    steps = side + away * np.arange(0, reach)[:, None]
+    x = np.clip(steps[:, 0].astype(int), 0, width - 1)
+    y = np.clip(steps[:, 1].astype(int), 0, height - 1)
+    stop = np.flatnonzero(~areas.core[y, x])
+    last = max(0, (int(stop[0]) if len(stop) else len(steps)) - 1)
+    return int(areas.labels[y[last], x[last]])
+
+
 def _line(gaps: Gaps, k: int, areas: Areas, assignment: Assignment, names: list[str],
           recipe: Recipe) -> GapLine:
     ends, sides = _pair(gaps.ends[k]), _pair(gaps.sides[k])
@@ -127,7 +143,9 @@ def _line(gaps: Gaps, k: int, areas: Areas, assignment: Assignment, names: list[
     else:
         index = _nearest(((x, y), [(_middle(g.ends),) for g in recipe.left_open]), near)
         state = "left open" if index is not None else "undecided"
-    one, two = (_name(_area_at(areas, side), assignment, names) for side in sides)
+    reach = max(1.2 * width, 2 * gaps.line_width)
+    one, two = (_name(_area_beyond(areas, _middle(ends), side, reach), assignment, names)
+                for side in sides)
     group: Group = "inside a part"
     if OUTSIDE in (one, two):
         group = "outline"

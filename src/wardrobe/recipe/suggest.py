@@ -1,9 +1,13 @@
-"""A first set of parts for a new piece."""
+"""How a new piece begins."""
 
 from wardrobe.core.areas.segment import Areas
 from wardrobe.core.areas.suggest import group_areas
-from wardrobe.recipe.edits import ReplaceParts
-from wardrobe.recipe.model import Claim, Part
+from wardrobe.core.errors import NoClosedAreaError
+from wardrobe.core.lines.closing import closing_curve
+from wardrobe.core.lines.gaps import LIKELY
+from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.edits import CloseGaps, Edit, ReplaceParts, apply
+from wardrobe.recipe.model import Claim, Closing, Part, Recipe
 
 # Bases chosen in OKLCH: middle values, restrained chroma, neighbours far apart in hue.
 STARTER_BASES = (
@@ -22,3 +26,27 @@ def suggest_parts(areas: Areas) -> ReplaceParts:
         strokes = tuple(((float(x) + 0.5, float(y) + 0.5),) for x, y in areas.seeds[members])
         claims.append(Claim(to=part_id, strokes=strokes))
     return ReplaceParts(parts=tuple(parts), claims=tuple(claims))
+
+
+def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
+    """What is done to a drawing that has just come in: its likely gaps are closed if no area is
+    closed without, and its areas are grouped into parts.
+
+    Raises
+    ------
+    NoLinesError
+        If the drawing holds no line art, or no closed area even then.
+    """
+    edits: list[Edit] = []
+    try:
+        deriver.areas(recipe)
+    except NoClosedAreaError:
+        gaps = deriver.gaps(recipe)
+        likely = [k for k in range(len(gaps)) if gaps.chance[k] >= LIKELY]
+        if not likely:
+            raise
+        edits.append(CloseGaps(closings=tuple(Closing(points=tuple(closing_curve(
+            *gaps.ends[k].tolist(), *gaps.directions[k].tolist()))) for k in likely)))
+        recipe = apply(recipe, edits[0])
+    edits.append(suggest_parts(deriver.areas(recipe)))
+    return tuple(edits)

@@ -25,7 +25,7 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
                                             demo=piece.title)
             studio.card(studio.pieces.recipe(piece_id))
 
-        install_demo(lambda svg: read_drawing(studio.assets, svg, settings.limits, _LONG_EDGE),
+        install_demo(lambda data: read_drawing(studio.assets, data, settings.limits, _LONG_EDGE),
                      create)
     finally:
         studio.close()

@@ -3,6 +3,7 @@
 import hashlib
 import re
 import threading
+from functools import reduce
 from typing import Literal
 
 import numpy as np
@@ -14,10 +15,12 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.edits import apply
 from wardrobe.recipe.files import replacing
+from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.pictures import draw
-from wardrobe.recipe.suggest import suggest_parts
+from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
 from wardrobe.server.db.session import open_database
@@ -68,12 +71,11 @@ class Studio:
         job.report(0.3, "Finding the lines")
         self.deriver.coverage(recipe)
         job.report(0.4, "Cutting areas")
-        first = suggest_parts(self.deriver.areas(recipe))
+        edits = first_edits(self.deriver, recipe)
         job.report(0.7, "Guessing forms")
-        coloured = recipe.model_copy(update={"parts": first.parts, "claims": first.claims})
-        self.card(coloured)
+        self.card(reduce(apply, edits, recipe))
         job.report(0.98, "Saving")
-        job.piece = self.pieces.create(title, planned_minutes, recipe, (first,))
+        job.piece = self.pieces.create(title, planned_minutes, recipe, edits)
 
     def deliver(self, job: Job, piece_id: int, form: Literal["ora", "png"]) -> None:
         """Write the file to download."""
@@ -148,9 +150,10 @@ def _exercise() -> None:
     ring = np.abs(np.hypot(axis - 48, (axis - 48)[:, None]) - 30) < 3
     rgba = np.zeros((96, 96, 4), np.uint8)
     rgba[..., 3] = ring * np.uint8(255)
+    rgba[46:49, 60:] = 0
     deriver = Deriver(lambda asset: rgba)
     recipe = Recipe(source=Source(asset="0" * 64, width=96, height=96))
-    first = suggest_parts(deriver.areas(recipe))
-    recipe = recipe.model_copy(update={"parts": first.parts, "claims": first.claims})
+    recipe = reduce(apply, first_edits(deriver, recipe), recipe)
+    report_gaps(deriver, recipe)
     encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))
     log.info("ready")

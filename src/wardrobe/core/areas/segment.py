@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.areas import basins
 from wardrobe.core.areas.ground import outside, see_through
-from wardrobe.core.errors import NoLinesError
+from wardrobe.core.errors import NoClosedAreaError, NoLinesError
 from wardrobe.core.lines.closing import Point, draw_barriers
 from wardrobe.core.lines.width import line_width
 
@@ -89,6 +89,8 @@ def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None,
     Raises
     ------
     NoLinesError
+        If the picture is solid ink.
+    NoClosedAreaError
         If no area is closed.
 
     References
@@ -115,8 +117,8 @@ def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None,
     speck = _specks(sizes, inner, width)
     keep = np.flatnonzero(~speck[1:]) + 1
     if len(keep) < 2:
-        raise NoLinesError("No closed area was found: every fill would run out into the ground. "
-                           "Close the outline of the drawing and try again.")
+        raise NoClosedAreaError("No closed area was found: every fill would run out into the "
+                                "ground. Close the outline of the drawing and try again.")
     renumber = np.zeros(count + 1, np.int32)
     renumber[keep] = np.arange(1, len(keep) + 1)
     core_labels = renumber[labels]
@@ -127,8 +129,8 @@ def segment(coverage: NDArray[np.uint8], clear: NDArray[np.bool_] | None = None,
     if clear is not None:
         ground |= see_through(core_labels, clear, len(keep))
     if ground[1:].all():
-        raise NoLinesError("No closed area was found: every fill would run out into the ground. "
-                           "Close the outline of the drawing and try again.")
+        raise NoClosedAreaError("No closed area was found: every fill would run out into the "
+                                "ground. Close the outline of the drawing and try again.")
     return Areas(full, free.astype(bool), pixels, seeds.astype(np.int32),
                  inner.astype(np.float32), ground, width, int(speck[1:].sum()))
 

@@ -8,7 +8,7 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
-_COLOUR_TYPE = {1: 0, 3: 2, 4: 6}
+_COLOUR_TYPE = {1: 0, 2: 4, 3: 2, 4: 6}
 
 
 def _chunk(kind: bytes, body: bytes) -> bytes:
@@ -21,8 +21,8 @@ def encode_png(image: NDArray[np.uint8], level: int = 1,
 
     Parameters
     ----------
-    image : ndarray of uint8, shape (height, width), (height, width, 3) or (height, width, 4)
-        Grey, RGB, or RGB with straight alpha.
+    image : ndarray of uint8, shape (height, width) or (height, width, 2), (.., 3) or (.., 4)
+        Grey, grey with straight alpha, RGB, or RGB with straight alpha.
     level : int, 0..3
         Effort of the DEFLATE library.
     dpi : int, optional

@@ -53,10 +53,17 @@ def ink_closings(coverage: Byte, closings: Sequence[Sequence[Point]], width: flo
     if not closings:
         return coverage
     inked = coverage.copy()
+    height, width_px = coverage.shape
     for points in closings:
-        layer = np.zeros_like(coverage)
-        cv2.polylines(layer, [_pixels(points)], False, 255, max(1, round(width)), cv2.LINE_AA)
-        inked = np.maximum(inked, layer)
+        path = _pixels(points)
+        low = np.maximum(path.min(axis=(0, 1)) - int(width) - 2, 0)
+        high = np.minimum(path.max(axis=(0, 1)) + int(width) + 3, [width_px, height])
+        away = np.ones((high[1] - low[1], high[0] - low[0]), np.uint8)
+        cv2.polylines(away, [path - low.astype(np.int32)], False, 0, 1)
+        distance = cv2.distanceTransform(away, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        stroke = np.rint(255 * np.clip((width + 1) / 2 - distance, 0, 1)).astype(np.uint8)
+        part = inked[low[1]:high[1], low[0]:high[0]]
+        np.maximum(part, stroke, out=part)
     return inked
 
 

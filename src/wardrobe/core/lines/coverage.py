@@ -12,6 +12,7 @@ from wardrobe.core.lines.paper import paper_light, paper_noise, relative_darknes
 
 Byte = NDArray[np.uint8]
 
+_FULL_EDGE = 2000
 _NOISE_REACH = 3.2  # paper's noise reaches this many standard deviations
 
 
@@ -85,7 +86,9 @@ def read_darkness(rgba: Byte, kind: Kind | None = None, even: bool | None = None
         else:
             histogram = np.bincount(luma.ravel(), minlength=256)
             light = float(128 + np.argmax(histogram[128:])) if histogram[128:].any() else 255.0
-        dark = relative_darkness(luma, light, intake.soften)
+        # Sensor noise is worth a blur where lines are many pixels wide, not on a small picture.
+        soften = intake.soften * min(1.0, max(luma.shape) / _FULL_EDGE)
+        dark = relative_darkness(luma, light, soften if soften > 0.3 else 0.0)
         noise = 0.0 if kind == "black on white" else min(0.3, _NOISE_REACH * paper_noise(dark))
     return Darkness(kind, recognised, dark, noise, _full_ink(dark, noise, intake.paper), clear)
 

@@ -60,29 +60,88 @@ def leak_level(coverage: Byte, start: NDArray[np.bool_], goal: tuple[int, int]) 
     1969: a queue with one bucket for each of the 256 levels.
     """
     distance = cv2.distanceTransform((coverage < 128).astype(np.uint8), cv2.DIST_L2, 5)
-    narrow = (_OPEN - 1) * (1 - np.minimum(distance / _ROOMY, 1) ** 0.5)
-    inked = _OPEN + coverage * ((255 - _OPEN) / 255)
-    cost = np.rint(np.where(coverage > _FAINT, inked, narrow)).astype(np.uint8)
-    _, x, y = _flood(cost, start, goal[0], goal[1])
+    x, y = _hardest(_cost(coverage, distance), distance, start, goal[0], goal[1])
     crossed = int(coverage[y, x])
     if crossed <= _FAINT:
         return Leak(0.0, x + 0.5, y + 0.5, 2 * float(distance[y, x]) - 1)
     return Leak(crossed / 255, x + 0.5, y + 0.5, 0.0)
 
 
+def lowest_leak(coverage: Byte, start: NDArray[np.bool_], goals: Int) -> float:
+    """The least ink coverage, 0..1, at which a fill gets to any of the goals.
+
+    Parameters
+    ----------
+    coverage : ndarray of uint8, shape (height, width)
+    start : ndarray of bool, same shape
+    goals : ndarray of int, shape (n, 2)
+        x, y of at least one place.
+    """
+    inked = np.where(coverage > _FAINT, coverage, 0).astype(np.uint8)
+    x, y = goals[:, 0].astype(np.int64), goals[:, 1].astype(np.int64)
+    return float(_levels(inked, start)[y, x].min()) / 255
+
+
+def _cost(coverage: Byte, distance: NDArray[np.float32]) -> Byte:
+    narrow = (_OPEN - 1) * (1 - np.minimum(distance / _ROOMY, 1) ** 0.5)
+    inked = _OPEN + coverage * ((255 - _OPEN) / 255)
+    return np.rint(np.where(coverage > _FAINT, inked, narrow)).astype(np.uint8)
+
+
 @kernel
-def _flood(coverage: Byte, start: NDArray[np.bool_], gx: int, gy: int) -> tuple[int, int, int]:
-    height, width = coverage.shape
+def _levels(cost: Byte, start: NDArray[np.bool_]) -> Byte:
+    """The largest cost on the easiest way to each pixel."""
+    height, width = cost.shape
+    _, at = _spread(cost.ravel(), start.ravel(), height, width, -1)
+    return at.reshape(height, width)
+
+
+@kernel
+def _hardest(cost: Byte, distance: NDArray[np.float32], start: NDArray[np.bool_], gx: int,
+             gy: int) -> tuple[int, int]:
+    """Place of the largest cost on the easiest way, among equals the narrowest."""
+    height, width = cost.shape
+    flat, room = cost.ravel(), distance.ravel()
+    goal = gy * width + gx
+    came, at = _spread(flat, start.ravel(), height, width, goal)
+    # Back along the way to where the level first became what it is at the goal. Free ways hug
+    # walls as narrow as the passage, so of those only the middle of a channel counts.
+    place, tight, i = goal, np.inf, goal
+    while i >= 0 and came[i] >= 0:
+        if at[i] == at[goal]:
+            if at[goal] >= _OPEN:
+                place = i
+            elif room[i] <= tight and _is_crest(distance, i % width, i // width):
+                place, tight = i, room[i]
+        i = came[i]
+    return place % width, place // width
+
+
+@kernel
+def _is_crest(distance: NDArray[np.float32], x: int, y: int) -> bool:
+    """Whether a pixel is in the middle of a channel: no neighbour pair rises through it."""
+    height, width = distance.shape
+    if x == 0 or y == 0 or x + 1 >= width or y + 1 >= height:
+        return False
+    here = distance[y, x]
+    across = distance[y, x - 1] <= here and distance[y, x + 1] <= here
+    down = distance[y - 1, x] <= here and distance[y + 1, x] <= here
+    return across or down
+
+
+@kernel
+def _spread(flat: Byte, begin: NDArray[np.bool_], height: int, width: int,
+            goal: int) -> tuple[Int, Byte]:
+    """From where each pixel was reached (-1 a start, -2 not) and at which level."""
     size = height * width
-    flat = coverage.ravel()
-    came = np.full(size, -2, np.int32)  # -2 not seen, -1 start
+    came = np.full(size, -2, np.int32)
+    at = np.full(size, 255, np.uint8)
     after = np.full(size, -1, np.int32)  # buckets as linked lists
     head = np.full(256, -1, np.int32)
-    goal = gy * width + gx
-    begin = start.ravel()
     for i in range(size):
         if begin[i]:
             came[i] = -1
+            at[i] = 0
             after[i] = head[0]
             head[0] = i
     level = 0
@@ -105,12 +164,7 @@ def _flood(coverage: Byte, start: NDArray[np.bool_], gx: int, gy: int) -> tuple[
                 continue
             came[j] = i
             k = max(level, int(flat[j]))
+            at[j] = k
             after[j] = head[k]
             head[k] = j
-    # Back along the way: the place of the most ink.
-    worst, place, i = -1, goal, goal
-    while i >= 0 and came[i] != -2:
-        if came[i] != -1 and flat[i] > worst:
-            worst, place = int(flat[i]), i
-        i = came[i]
-    return max(worst, 0), place % width, place // width
+    return came, at

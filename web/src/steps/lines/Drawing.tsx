@@ -23,7 +23,7 @@ interface Props {
   choice: ReactNode;
 }
 
-const EDGES: [Lines["edge"], string][] = [["smooth", "Smooth"], ["hard", "Hard"], ["hard, smoothed", "Hard, smoothed at the end"]];
+const EDGES: [Lines["edge"], string][] = [["smooth", "Smooth"], ["hard", "Hard"], ["hard, smoothed", "Hard, smoothed"]];
 
 /** From any drawing to lines: what came in, and the few settings that make it clean. */
 export function Drawing({ piece, lead, choice }: Props) {

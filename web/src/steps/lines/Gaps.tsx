@@ -84,7 +84,7 @@ export function Gaps({ piece, lead, choice }: Props) {
           {(stage) => (
             <>
               <Pins stage={stage} gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])} leak={hand === "leak" ? leak : null} />
-              {pointed && <Loupe piece={piece} gap={pointed} />}
+              {pointed && <Loupe piece={piece} gap={pointed} stage={stage} />}
             </>
           )}
         </PictureView>

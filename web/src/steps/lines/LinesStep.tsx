@@ -10,7 +10,7 @@ import { Gaps } from "./Gaps";
 type Side = "drawing" | "gaps";
 
 const LEADS: Record<Side, string> = {
-  drawing: "How the drawing becomes lines. Drag the seam on the picture to compare.",
+  drawing: "How the drawing becomes lines. Drag the seam to compare.",
   gaps: "Where areas meet that belong apart. Point at one to see it close.",
 };
 
@@ -20,8 +20,8 @@ export function LinesStep({ piece }: StepProps) {
   const choice = (
     <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5 }}
       onChange={(_, v: Side | null) => v && setSide(v)}>
-      <ToggleButton value="drawing">Drawing</ToggleButton>
-      <ToggleButton value="gaps">Gaps<Key>L</Key></ToggleButton>
+      <ToggleButton value="drawing">Drawing{side === "gaps" && <Key>L</Key>}</ToggleButton>
+      <ToggleButton value="gaps">Gaps{side === "drawing" && <Key>L</Key>}</ToggleButton>
     </ToggleButtonGroup>
   );
   const Side = side === "gaps" ? Gaps : Drawing;

@@ -2,12 +2,16 @@ import Box from "@mui/material/Box";
 import { useEffect, useRef } from "react";
 import { fetchBitmap, pictureUrl, type Gap, type Piece } from "../../api/client";
 import { tellProblem } from "../../api/notice";
+import { toWindow } from "../../picture/camera";
+import type { Stage } from "../../picture/PictureView";
 import { strokeClosings } from "./strokeClosings";
 
 const SIDE = 220;
 
-/** The gap close up, in the corner of the picture that is farthest from hands. */
-export function Loupe({ piece, gap }: { piece: Piece; gap: Gap }) {
+/** The gap close up, in the lower corner that does not hide it. */
+export function Loupe({ piece, gap, stage }: { piece: Piece; gap: Gap; stage: Stage }) {
+  const [wx, wy] = toWindow(stage.camera, stage.box, stage.flip, gap.x, gap.y);
+  const hides = wx > stage.box.width - SIDE - 60 && wy > stage.box.height - SIDE - 60;
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = piece.recipe.source;
   const half = Math.round(Math.max(30, 2.2 * gap.width));
@@ -33,7 +37,7 @@ export function Loupe({ piece, gap }: { piece: Piece; gap: Gap }) {
   }, [piece, gap, half, width, height]);
   const dpr = window.devicePixelRatio;
   return (
-    <Box sx={{ position: "absolute", right: 12, bottom: 12, width: SIDE, height: SIDE, borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider", bgcolor: "background.default", pointerEvents: "none" }}>
+    <Box sx={{ position: "absolute", [hides ? "left" : "right"]: 12, bottom: 12, width: SIDE, height: SIDE, borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider", bgcolor: "background.default", pointerEvents: "none" }}>
       <canvas ref={canvas} data-testid="loupe" width={SIDE * dpr} height={SIDE * dpr} style={{ width: SIDE, height: SIDE, display: "block" }} />
     </Box>
   );
