@@ -159,7 +159,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         page.keyboard.press("F7")
         page.wait_for_selector(SHARP)
         flat = np.asarray(Image.open(io.BytesIO(download(page, "PNG, flat"))))
-        with zipfile.ZipFile(io.BytesIO(download(page, "OpenRaster, layered"))) as ora:
+        with zipfile.ZipFile(io.BytesIO(download(page, "OpenRaster"))) as ora:
             merged = np.asarray(Image.open(ora.open("mergedimage.png")))
             assert b'name="boots / shade"' in ora.read("stack.xml")
         assert flat.shape == (3508, 2481, 3) and (flat == merged).all()

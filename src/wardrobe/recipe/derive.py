@@ -11,6 +11,7 @@ from pydantic import TypeAdapter
 
 from wardrobe.core.areas.claim import touched
 from wardrobe.core.areas.segment import Areas, segment
+from wardrobe.core.areas.silhouette import silhouette_mask
 from wardrobe.core.composite.labelmap import compose
 from wardrobe.core.form import Form, solve_form
 from wardrobe.core.light.materials import MATERIALS
@@ -177,7 +178,14 @@ class Deriver:
         view = View.whole(recipe.source.width, recipe.source.height)
         parts, shade, light, ink = self.masks(recipe, view)
         names = ["", *(p.name for p in recipe.parts)]
-        return build_stack(parts, shade, light, ink, colour_table(recipe), names, on_progress)
+        return build_stack(parts, shade, light, ink, self.silhouette(recipe),
+                           colour_table(recipe), names, on_progress)
+
+    def silhouette(self, recipe: Recipe) -> Byte:
+        """All parts together, grown under the outline; 0 or 255 at full size."""
+        areas = self.areas(recipe)
+        parts = self.assignment(recipe).part_of_area[areas.labels]
+        return silhouette_mask(parts, areas.core, recipe.silhouette_growth)
 
     def sampled(self, recipe: Recipe, view: View) -> Sampled:
         """Areas and ink, cut and scaled to a view."""

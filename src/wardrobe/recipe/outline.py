@@ -20,6 +20,7 @@ class StackLine:
     colour: str | None = None
     part: str | None = None
     depth: int = 0
+    visible: bool = True
 
 
 def stack_outline(recipe: Recipe) -> list[StackLine]:
@@ -32,6 +33,8 @@ def stack_outline(recipe: Recipe) -> list[StackLine]:
         lines += [StackLine(f"{part.name} / {name}", "layer", mode, washes[name].strength, base,
                             washes[name].colour, part.id, 1) for name, mode in reversed(PASSES)]
         lines.append(StackLine(base, "layer", colour=part.base, part=part.id, depth=1))
+    lines.append(StackLine("silhouette / mask", "layer", colour=to_hex(SILHOUETTE_GREY),
+                           visible=False))
     lines.append(StackLine("silhouette / base", "layer", colour=to_hex(SILHOUETTE_GREY)))
     lines.append(StackLine("background / base", "layer", colour=recipe.background))
     return lines

@@ -3,6 +3,7 @@
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import get_args
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
@@ -17,7 +18,7 @@ from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.server import problems
 from wardrobe.server.routes import delivery, pictures, pieces
 from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import Meta
+from wardrobe.server.schemas import Format, Meta
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -55,7 +56,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
         """Tables that the screens show."""
         return Meta(version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
                     materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
-                    shade_share=SHADE_SHARE, formats=["ora", "png"],
+                    shade_share=SHADE_SHARE, formats=list(get_args(Format)),
                     most_file_bytes=studio.settings.most_file_bytes)
 
     if WEB.is_dir():

@@ -142,10 +142,13 @@ class Cut(BaseModel):
     unclaimed: int
 
 
-class DeliveryRequest(BaseModel):
-    """What to deliver."""
+Format = Literal["ora", "png", "silhouette"]
 
-    format: Literal["ora", "png"]
+
+class DeliveryRequest(BaseModel):
+    """What to deliver: the layered file, the flat picture, or the silhouette as a mask."""
+
+    format: Format
 
 
 class Meta(BaseModel):

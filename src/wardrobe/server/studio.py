@@ -4,7 +4,6 @@ import hashlib
 import re
 import threading
 from functools import reduce
-from typing import Literal
 
 import numpy as np
 import structlog
@@ -26,6 +25,7 @@ from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
 from wardrobe.server.db.session import open_database
 from wardrobe.server.jobs import Job, JobRunner
 from wardrobe.server.pieces import PieceStore
+from wardrobe.server.schemas import Format
 from wardrobe.server.settings import Settings
 
 log = structlog.get_logger()
@@ -77,11 +77,18 @@ class Studio:
         job.report(0.98, "Saving")
         job.piece = self.pieces.create(title, planned_minutes, recipe, edits)
 
-    def deliver(self, job: Job, piece_id: int, form: Literal["ora", "png"]) -> None:
+    def deliver(self, job: Job, piece_id: int, form: Format) -> None:
         """Write the file to download."""
         piece = self.pieces.get(piece_id)
         recipe = piece.recipe
-        path = self._deliveries / f"{job.id}.{form}"
+        suffix = "ora" if form == "ora" else "png"
+        path = self._deliveries / f"{job.id}.{suffix}"
+        name = _file_name(piece.title)
+        if form == "silhouette":
+            job.report(0.1, "Growing the silhouette")
+            write_whole(path, encode_png(self.deriver.silhouette(recipe), level=3, dpi=_DPI))
+            job.file, job.file_name = path, f"{name}-silhouette.png"
+            return
         job.report(0.05, "Composing the picture")
         merged = self.deriver.picture(recipe, View.whole(recipe.source.width,
                                                          recipe.source.height))
@@ -95,7 +102,7 @@ class Studio:
             with replacing(path) as temporary:
                 write_openraster(temporary, stack, merged, _DPI,
                                  lambda share: job.report(0.4 + 0.6 * share))
-        job.file, job.file_name = path, f"{_file_name(piece.title)}.{form}"
+        job.file, job.file_name = path, f"{name}.{suffix}"
 
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""

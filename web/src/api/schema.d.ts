@@ -612,14 +612,14 @@ export interface components {
         };
         /**
          * DeliveryRequest
-         * @description What to deliver.
+         * @description What to deliver: the layered file, the flat picture, or the silhouette as a mask.
          */
         DeliveryRequest: {
             /**
              * Format
              * @enum {string}
              */
-            format: "ora" | "png";
+            format: "ora" | "png" | "silhouette";
         };
         /**
          * EditRequest
@@ -1413,6 +1413,11 @@ export interface components {
             opacity: number;
             /** Part */
             part?: string | null;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
         };
         /**
          * TravelRequest

@@ -17,14 +17,16 @@ PASSES = (("shade", "multiply"), ("light", "screen"))
 
 
 def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
-                table: ColourTable, names: list[str],
+                silhouette: Byte, table: ColourTable, names: list[str],
                 on_progress: Callable[[float], None] = lambda share: None) -> Stack:
-    """Background, silhouette, one group a part (base, shade, light), lines.
+    """Background, silhouette and its mask, one group a part (base, shade, light), lines.
 
     Parameters
     ----------
     parts, shade, light, ink, table
         As for :func:`wardrobe.core.composite.labelmap.compose`.
+    silhouette : ndarray of uint8, shape (height, width)
+        The grown silhouette, delivered hidden.
     names : list of str
         Part names by row of the table; entry 0 is not used.
     on_progress : callable
@@ -41,6 +43,8 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         Layer("background / base", _flat((height, width), table.base[0])),
         _layer("silhouette / base", (parts > 0).astype(np.uint8) * np.uint8(255),
                np.array(SILHOUETTE_GREY, np.uint8), 0, 0),
+        _layer("silhouette / mask", silhouette, np.array(SILHOUETTE_GREY, np.uint8), 0, 0,
+               visible=False),
     ]
     boxes = ndimage.find_objects(parts, max_label=len(names) - 1)
     for row, box in reversed(list(enumerate(boxes, start=1))):  # the first part is in front
@@ -71,14 +75,14 @@ def _flat(shape: tuple[int, int], colour: Byte) -> Byte:
 
 
 def _layer(name: str, alpha: Byte, colour: Byte, x: int, y: int, mode: str = "normal",
-           opacity: float = 1.0, clipped_to: str | None = None) -> Layer:
+           opacity: float = 1.0, clipped_to: str | None = None, visible: bool = True) -> Layer:
     """A layer of one colour, cropped to where its alpha is not 0 (one pixel if it is empty)."""
     rows, columns = np.flatnonzero(alpha.any(axis=1)), np.flatnonzero(alpha.any(axis=0))
     if len(rows) == 0:
         empty = np.zeros((1, 1, 4), np.uint8)
-        return Layer(name, empty, x, y, mode, opacity, clipped_to)
+        return Layer(name, empty, x, y, mode, opacity, clipped_to, visible)
     top, left = int(rows[0]), int(columns[0])
     cropped = alpha[top:rows[-1] + 1, left:columns[-1] + 1]
     pixels = _flat((cropped.shape[0], cropped.shape[1]), colour)
     pixels[..., 3] = cropped
-    return Layer(name, pixels, x + left, y + top, mode, opacity, clipped_to)
+    return Layer(name, pixels, x + left, y + top, mode, opacity, clipped_to, visible)

@@ -26,6 +26,6 @@ def _composite(nodes: Sequence[Layer | Group], height: int, width: int) -> Buffe
         if isinstance(node, Group):
             inner = _composite(node.children, height, width)
             lay(buffer, inner, mode=node.mode, opacity=node.opacity)
-        else:
+        elif node.visible:
             lay(buffer, node.pixels, node.x, node.y, node.mode, node.opacity)
     return buffer

@@ -22,6 +22,8 @@ class Layer:
     opacity : float, 0..1
     clipped_to : str or None
         Name of the layer to whose alpha this one has been limited.
+    visible : bool
+        A hidden layer is delivered for use as a selection.
     """
 
     name: str
@@ -31,6 +33,7 @@ class Layer:
     mode: str = "normal"
     opacity: float = 1.0
     clipped_to: str | None = None
+    visible: bool = True
 
 
 @dataclass(frozen=True)

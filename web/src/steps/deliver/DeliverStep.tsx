@@ -1,12 +1,13 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
+import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, need, type JobState, type Piece } from "../../api/client";
 import { cancel, follow } from "../../api/jobs";
 import { tell, tellProblem } from "../../api/notice";
-import { useStack } from "../../api/pieces";
+import { useChanges, useStack } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
@@ -15,8 +16,9 @@ import { Seam } from "../../theme/Seam";
 import { StackList } from "./StackList";
 
 const FILES = [
-  { format: "ora", label: "OpenRaster, layered", hint: "All layers with names and modes; every reader shows this picture." },
+  { format: "ora", label: "OpenRaster", hint: "All layers with names and modes; every reader shows this picture." },
   { format: "png", label: "PNG, flat", hint: "The picture as it is on screen, at full size." },
+  { format: "silhouette", label: "Silhouette, PNG", hint: "White where the figure is: one selection for everything." },
 ] as const;
 
 type Format = (typeof FILES)[number]["format"];
@@ -41,7 +43,7 @@ export function DeliverStep({ piece }: StepProps) {
   return (
     <Workplace title="Deliver" lead="What leaves the house: an ordered, named stack, and the flat picture."
       picture={<PictureView piece={piece} kind="picture" />}>
-      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 1.5 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 1.5 }}>
         {FILES.map((file) => (
           <Box key={file.format}>
             <Button fullWidth variant={file.format === "ora" ? "contained" : "outlined"} disabled={job !== null} onClick={() => void start(file.format)}>
@@ -66,9 +68,26 @@ export function DeliverStep({ piece }: StepProps) {
           </Typography>
         )}
       </Box>
+      <Growth piece={piece} />
       <Seam />
       <StackList stack={stack} />
     </Workplace>
+  );
+}
+
+/** How far the silhouette's edge lies under the outline. */
+function Growth({ piece }: { piece: Piece }) {
+  const { edit } = useChanges(piece.id);
+  const [drag, setDrag] = useState<number | null>(null);
+  const growth = drag ?? piece.recipe.silhouette_growth ?? 2;
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "1fr 130px 48px", alignItems: "center", columnGap: 1.5, mt: 1 }}>
+      <Typography variant="body1">Silhouette reaches under the line</Typography>
+      <Slider size="small" aria-label="How far the outside is grown under the line, px" value={growth} min={0} max={4} step={0.5}
+        onChange={(_, v) => setDrag(v)}
+        onChangeCommitted={(_, v) => void edit({ kind: "grow_silhouette", growth: v }).then(() => setDrag(null))} />
+      <Box sx={{ textAlign: "right" }}><Figure>{growth.toFixed(1)} px</Figure></Box>
+    </Box>
   );
 }
 

@@ -34,7 +34,7 @@ function Line({ line }: { line: StackLine }) {
         : <Box sx={{ width: 24, height: 10, borderTop: 2, borderBottom: 2, borderColor: "text.secondary" }} />}
       <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontWeight: group ? 620 : 400, fontSize: 13 }}>{line.name}</Box>
       <Typography variant="body2" sx={{ fontSize: 12, whiteSpace: "nowrap" }}>
-        {group ? "group" : line.mode !== "normal" ? <>{line.mode} <Figure size={12}>{Math.round(line.opacity * 100)} %</Figure>{line.clipped_to ? ", clipped" : ""}</> : ""}
+        {group ? "group" : !line.visible ? "hidden, a selection" : line.mode !== "normal" ? <>{line.mode} <Figure size={12}>{Math.round(line.opacity * 100)} %</Figure>{line.clipped_to ? ", clipped" : ""}</> : ""}
       </Typography>
     </Box>
   );
