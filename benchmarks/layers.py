@@ -104,7 +104,7 @@ def with_pillow(layers: list[tuple[np.ndarray, str, float]]) -> Callable[[], obj
 def measure_compose(rgba: np.ndarray) -> dict[str, float]:
     """Seconds for the full-size picture: ours, and each library's from 20 layers."""
     deriver, recipe = runner_piece(rgba)
-    view = View.whole(recipe.source.width, recipe.source.height)
+    view = View.whole(*recipe.size)
     masks, table = deriver.masks(recipe, view), colour_table(recipe)
     layers = twenty_layers(deriver.stack(recipe))
     return {
@@ -119,7 +119,7 @@ def measure_compose(rgba: np.ndarray) -> dict[str, float]:
 def measure_encoding(rgba: np.ndarray) -> dict[str, float]:
     """Seconds to encode a preview of 1400 px as PNG: ours, and Pillow's level 1."""
     deriver, recipe = runner_piece(rgba)
-    view = View.whole(recipe.source.width, recipe.source.height, 1400)
+    view = View.whole(*recipe.size, 1400)
     picture = deriver.picture(recipe, view)
 
     def pillow() -> object:

@@ -40,13 +40,14 @@ def wait_for_change(page: Page, before: str) -> None:
         arg=before)
 
 
-def centre(page: Page, scale: float, x: float, y: float) -> tuple[float, float]:
-    """Window position of a picture point while the picture fits (drawing units, 1000 x 1414)."""
+def centre(page: Page, scale: float, x: float, y: float,
+           height: int = 1414) -> tuple[float, float]:
+    """Window position of a picture point while the picture fits (drawing units, 1000 wide)."""
     box = page.get_by_test_id("picture").bounding_box()
     assert box
-    zoom = scale * min(box["width"] / 1000, box["height"] / 1414)
+    zoom = scale * min(box["width"] / 1000, box["height"] / height)
     return (box["x"] + box["width"] / 2 + (x - 500) * zoom,
-            box["y"] + box["height"] / 2 + (y - 707) * zoom)
+            box["y"] + box["height"] / 2 + (y - height / 2) * zoom)
 
 
 def canvas_pixels(page: Page) -> np.ndarray:

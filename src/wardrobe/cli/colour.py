@@ -44,7 +44,7 @@ def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Pat
     else:
         recipe = Recipe(source=source)
         recipe = reduce(apply, first_edits(deriver, recipe), recipe)
-    merged = deriver.picture(recipe, View.whole(width, height))
+    merged = deriver.picture(recipe, View.whole(*recipe.size))
     if png:
         with replacing(png) as path:
             path.write_bytes(encode_png(merged, level=3, dpi=300))

@@ -22,7 +22,7 @@ def install_demo(read: ReadDrawing, create: CreatePiece) -> None:
     """
     for piece in DEMO_PIECES:
         recipe = read(piece.draw())
-        edits: tuple[Edit, ...] = (piece.claims(recipe.source.width),
+        edits: tuple[Edit, ...] = (piece.claims(recipe.size[0]),
                                    SetBackground(colour=piece.background),
                                    MoveLight(light=piece.light))
         create(piece, recipe, edits)

@@ -19,6 +19,7 @@ from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Shapes, draw_shapes, rasterise
 from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
+from wardrobe.core.lines.frame import apply_frame
 from wardrobe.core.lines.gaps import Gaps, find_gaps
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.stroke import (
@@ -31,7 +32,7 @@ from wardrobe.core.lines.stroke import (
 from wardrobe.core.stack.build import build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.model import Claim, Lines, Recipe
+from wardrobe.recipe.model import Claim, Frame, Lines, Recipe
 from wardrobe.recipe.table import colour_table
 from wardrobe.recipe.view import View
 
@@ -82,15 +83,19 @@ class Deriver:
         self._cache = ContentCache(capacity)
 
     def source(self, recipe: Recipe) -> Byte:
-        """The drawing as it came in, RGBA."""
-        asset = recipe.source.asset
-        return self._cache.get(("source", asset), lambda: self._load(asset))
+        """The drawing as it came in, framed, RGBA."""
+        asset, frame = recipe.source.asset, recipe.frame
+        whole = self._cache.get(("source", asset), lambda: self._load(asset))
+        if frame == Frame():
+            return whole
+        return self._cache.get(("framed", *_source_key(recipe)), lambda: apply_frame(
+            whole, frame.turn, frame.tilt, frame.crop))
 
     def darkness(self, recipe: Recipe) -> Darkness:
         """Darkness against the paper, and the kind of drawing."""
         lines = recipe.lines
         return self._cache.get(
-            ("darkness", recipe.source.asset, lines.kind, lines.even),
+            ("darkness", *_source_key(recipe), lines.kind, lines.even),
             lambda: read_darkness(self.source(recipe), lines.kind, lines.even))
 
     def coverage(self, recipe: Recipe) -> Byte:
@@ -175,7 +180,7 @@ class Deriver:
     def stack(self, recipe: Recipe,
               on_progress: Callable[[float], None] = lambda share: None) -> Stack:
         """The delivered stack at full size."""
-        view = View.whole(recipe.source.width, recipe.source.height)
+        view = View.whole(*recipe.size)
         parts, shade, light, ink = self.masks(recipe, view)
         names = ["", *(p.name for p in recipe.parts)]
         return build_stack(parts, shade, light, ink, self.silhouette(recipe),
@@ -204,7 +209,7 @@ class Deriver:
         darkness = self.darkness(recipe)
         rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
         small = self._cache.get(
-            ("small darkness", recipe.source.asset, recipe.lines.kind, recipe.lines.even, view),
+            ("small darkness", *_source_key(recipe), recipe.lines.kind, recipe.lines.even, view),
             lambda: _shrink(darkness.values[rows, columns], view))
         return prepare_lines(replace(darkness, values=small), recipe.lines, view.scale)
 
@@ -235,10 +240,15 @@ def _shrink(image: Byte, view: View) -> Byte:
     return cv2.resize(image, (width, height), interpolation=cv2.INTER_AREA)
 
 
+def _source_key(recipe: Recipe) -> tuple[object, ...]:
+    frame = recipe.frame
+    return recipe.source.asset, frame.turn, frame.tilt, frame.crop
+
+
 def _lines_key(recipe: Recipe) -> tuple[object, ...]:
     """What the lines depend on: all settings but the colour."""
     lines = recipe.lines
-    return (recipe.source.asset, lines.kind, lines.even, lines.paper, lines.threshold,
+    return (*_source_key(recipe), lines.kind, lines.even, lines.paper, lines.threshold,
             lines.grain, lines.strengthen, lines.weight, lines.edge)
 
 

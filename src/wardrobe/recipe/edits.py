@@ -1,16 +1,19 @@
 """Edits: each a small document that turns one recipe into the next."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Literal, TypeVar
 
+import numpy as np
 from pydantic import Field
 
 from wardrobe.core.errors import WardrobeError
+from wardrobe.core.lines.frame import frame_matrix, turned_size
 from wardrobe.recipe.model import (
     MAX_CLOSINGS,
     Claim,
     Closing,
     Colour,
+    Frame,
     Frozen,
     Light,
     Lines,
@@ -27,12 +30,27 @@ from wardrobe.recipe.model import (
 T = TypeVar("T")
 
 MAX_PARTS = 200
+SMALLEST_CROP = 64
 
 
 class EditRefusedError(WardrobeError):
     """The edit does not fit the recipe; nothing was changed."""
 
     title = "This change was not made"
+
+
+class SetFrame(Frozen):
+    """Turn, level and crop; everything that names places moves along."""
+
+    kind: Literal["set_frame"] = "set_frame"
+    frame: Frame
+
+
+class TurnPicture(Frozen):
+    """A quarter turn, clockwise or back, of what is kept."""
+
+    kind: Literal["turn_picture"] = "turn_picture"
+    clockwise: bool = True
 
 
 class SetLines(Frozen):
@@ -150,7 +168,8 @@ class SetBackground(Frozen):
 
 
 Edit = Annotated[
-    SetLines | CloseGaps | InkClosing | RemoveClosing | LeaveOpen | AskAgain
+    SetFrame | TurnPicture | SetLines | CloseGaps | InkClosing | RemoveClosing | LeaveOpen
+    | AskAgain
     | GrowSilhouette | AddPart | ChangePart | RemovePart | ClaimAreas | ReplaceParts
     | SetPass | MoveLight | SetBackground,
     Field(discriminator="kind"),
@@ -234,6 +253,49 @@ def _replace_parts(recipe: Recipe, edit: ReplaceParts) -> Recipe:
     return recipe.model_copy(update={"parts": edit.parts, "claims": edit.claims})
 
 
+def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
+    source, frame = recipe.source, edit.frame
+    width, height = turned_size(source.width, source.height, frame.turn)
+    if frame.crop:
+        x, y, w, h = frame.crop
+        if min(x, y) < 0 or x + w > width or y + h > height:
+            raise EditRefusedError("The crop reaches beyond the picture.")
+        if min(w, h) < SMALLEST_CROP:
+            raise EditRefusedError(f"At least {SMALLEST_CROP} px on each edge must be kept.")
+    before, after = (frame_matrix(source.width, source.height, f.turn, f.tilt, f.crop)
+                     for f in (recipe.frame, frame))
+    move = after @ np.linalg.inv(before)
+
+    def moved(points: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+        xy = np.array(points) @ move[:2, :2].T + move[:2, 2]
+        return tuple((round(float(x), 2), round(float(y), 2)) for x, y in xy)
+
+    def pair(points: tuple[tuple[float, float], tuple[float, float]],
+             ) -> tuple[tuple[float, float], tuple[float, float]]:
+        one, two = moved(points)
+        return one, two
+
+    return recipe.model_copy(update={
+        "frame": frame,
+        "claims": tuple(Claim(to=c.to, strokes=tuple(moved(s) for s in c.strokes))
+                        for c in recipe.claims),
+        "closings": tuple(Closing(points=moved(c.points), inked=c.inked)
+                          for c in recipe.closings),
+        "left_open": tuple(OpenGap(ends=pair(g.ends), sides=pair(g.sides))
+                           for g in recipe.left_open)})
+
+
+def _turn_picture(recipe: Recipe, edit: TurnPicture) -> Recipe:
+    frame, source = recipe.frame, recipe.source
+    crop = frame.crop
+    if crop:
+        x, y, w, h = crop
+        width, height = turned_size(source.width, source.height, frame.turn)
+        crop = (height - y - h, x, h, w) if edit.clockwise else (y, width - x - w, h, w)
+    turn = (frame.turn + (1 if edit.clockwise else 3)) % 4
+    return _set_frame(recipe, SetFrame(frame=Frame(turn=turn, tilt=frame.tilt, crop=crop)))
+
+
 def _close_gaps(recipe: Recipe, edit: CloseGaps) -> Recipe:
     if len(recipe.closings) + len(edit.closings) > MAX_CLOSINGS:
         raise EditRefusedError(f"A piece has at most {MAX_CLOSINGS} closings.")
@@ -263,6 +325,8 @@ def _remove_entry(field: str, what: str) -> Callable[[Recipe, Any], Recipe]:
 
 
 _APPLY: dict[type[Frozen], Callable[[Recipe, Any], Recipe]] = {
+    SetFrame: _set_frame,
+    TurnPicture: _turn_picture,
     SetLines: lambda recipe, edit: recipe.model_copy(update={"lines": edit.lines}),
     CloseGaps: _close_gaps,
     InkClosing: _ink_closing,

@@ -205,7 +205,7 @@ def _perimeter(openings: list[GapLine], recipe: Recipe) -> str:
 
 def _place(gap: GapLine, recipe: Recipe) -> str:
     part = next((n for n in gap.joins if n not in (OUTSIDE, UNNAMED)), None)
-    row = ("upper", "middle", "lower")[min(2, int(3 * gap.y / recipe.source.height))]
-    column = ("left", "middle", "right")[min(2, int(3 * gap.x / recipe.source.width))]
+    row = ("upper", "middle", "lower")[min(2, int(3 * gap.y / recipe.size[1]))]
+    column = ("left", "middle", "right")[min(2, int(3 * gap.x / recipe.size[0]))]
     where = "middle" if row == column else " ".join(w for w in (row, column) if w != "middle")
     return f"at the {part}, {where}" if part else f"at the {where}"

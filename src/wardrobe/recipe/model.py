@@ -7,6 +7,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from wardrobe.core.colour.srgb import from_hex, to_hex
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
 
@@ -62,6 +63,14 @@ class Source(Frozen):
     original: AssetName | None = None
     width: Annotated[int, Field(ge=1)]
     height: Annotated[int, Field(ge=1)]
+
+
+class Frame(Frozen):
+    """Quarter turns clockwise, degrees of levelling, and what is kept, in turned pixels."""
+
+    turn: Annotated[int, Field(ge=0, le=3)] = 0
+    tilt: Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)] = 0.0
+    crop: tuple[int, int, int, int] | None = None
 
 
 class Lines(Frozen):
@@ -159,6 +168,7 @@ class Recipe(Frozen):
 
     schema_version: Literal[1] = 1
     source: Source
+    frame: Frame = Frame()
     lines: Lines = Lines()
     closings: Annotated[tuple[Closing, ...], Field(max_length=MAX_CLOSINGS)] = ()
     left_open: Annotated[tuple[OpenGap, ...], Field(max_length=MAX_CLOSINGS)] = ()
@@ -168,3 +178,10 @@ class Recipe(Frozen):
     passes: Passes = Passes()
     light: Light = Light()
     background: Colour = "#f3efe6"
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height of the picture, px."""
+        if self.frame.crop:
+            return self.frame.crop[2:]
+        return turned_size(self.source.width, self.source.height, self.frame.turn)

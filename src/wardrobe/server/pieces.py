@@ -174,8 +174,11 @@ def _piece(session: Session, row: PieceRow) -> Piece:
     spent = session.execute(
         select(SittingRow.step, func.sum(SittingRow.seconds))
         .where(SittingRow.piece_id == row.id).group_by(SittingRow.step)).tuples().all()
+    recipe = _recipe(session, row)
+    width, height = recipe.size
     return Piece(
         id=row.id, title=row.title, planned_minutes=row.planned_minutes, revision=row.revision,
-        recipe=_recipe(session, row), can_undo=row.position > 0,
+        recipe=recipe, width=width, height=height,
+        can_undo=row.position > 0,
         can_redo=row.position < _last_position(session, row.id),
         spent_minutes={step: seconds / 60 for step, seconds in spent})

@@ -27,7 +27,7 @@ class PieceCard(BaseModel):
 
 
 class Piece(BaseModel):
-    """A piece with its recipe."""
+    """A piece with its recipe; width and height are those of the framed picture, px."""
 
     id: int
     title: str
@@ -36,6 +36,8 @@ class Piece(BaseModel):
     revision: int
     can_undo: bool
     can_redo: bool
+    width: int
+    height: int
     recipe: Recipe
 
 

@@ -31,7 +31,7 @@ from wardrobe.server.settings import Settings
 log = structlog.get_logger()
 
 # Raise when rendering changes, so that pictures of an older version are not shown.
-RENDER_VERSION = 1
+RENDER_VERSION = 2
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _DPI = 300
@@ -90,8 +90,7 @@ class Studio:
             job.file, job.file_name = path, f"{name}-silhouette.png"
             return
         job.report(0.05, "Composing the picture")
-        merged = self.deriver.picture(recipe, View.whole(recipe.source.width,
-                                                         recipe.source.height))
+        merged = self.deriver.picture(recipe, View.whole(*recipe.size))
         if form == "png":
             job.report(0.5, "Writing PNG")
             write_whole(path, encode_png(merged, level=3, dpi=_DPI))
@@ -106,7 +105,7 @@ class Studio:
 
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""
-        view = view.within(recipe.source.width, recipe.source.height)
+        view = view.within(*recipe.size)
         return encode_png(draw(self.deriver, recipe, kind, view, draft))
 
     def card(self, recipe: Recipe) -> bytes:
@@ -115,7 +114,7 @@ class Studio:
         try:
             return path.read_bytes()
         except FileNotFoundError:
-            view = View.whole(recipe.source.width, recipe.source.height, _CARD_EDGE * 2)
+            view = View.whole(*recipe.size, _CARD_EDGE * 2)
             picture = draw(self.deriver, recipe, "picture", view)
             data = encode_png(_halved(picture), level=2)
             write_whole(path, data)

@@ -9,6 +9,7 @@ export type Edit = Schemas["EditRequest"]["edit"];
 export type Recipe = Schemas["Recipe"];
 export type Cut = Schemas["Cut"];
 export type AreaInfo = Schemas["AreaInfo"];
+export type Frame = Schemas["Frame"];
 export type Lines = Schemas["Lines"];
 export type Gap = Omit<Schemas["GapLine"], "ends" | "sides" | "curve"> & { ends: [Point, Point]; sides: [Point, Point]; curve: Point[] };
 export type GapReport = Omit<Schemas["GapReport"], "gaps"> & { gaps: Gap[] };

@@ -627,9 +627,32 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /** Seen */
             seen: number;
+        };
+        /**
+         * Frame
+         * @description Quarter turns clockwise, degrees of levelling, and what is kept, in turned pixels.
+         */
+        Frame: {
+            /** Crop */
+            crop?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Tilt
+             * @default 0
+             */
+            tilt: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * GapLine
@@ -1107,13 +1130,15 @@ export interface components {
         };
         /**
          * Piece
-         * @description A piece with its recipe.
+         * @description A piece with its recipe; width and height are those of the framed picture, px.
          */
         Piece: {
             /** Can Redo */
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** Height */
+            height: number;
             /** Id */
             id: number;
             /** Planned Minutes */
@@ -1127,6 +1152,8 @@ export interface components {
             };
             /** Title */
             title: string;
+            /** Width */
+            width: number;
         };
         /**
          * PieceCard
@@ -1172,7 +1199,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /**
              * Kind
              * @default picture
@@ -1201,6 +1228,13 @@ export interface components {
              * @default []
              */
             closings: components["schemas"]["Closing"][];
+            /**
+             * @default {
+             *       "tilt": 0,
+             *       "turn": 0
+             *     }
+             */
+            frame: components["schemas"]["Frame"];
             /**
              * Left Open
              * @default []
@@ -1307,6 +1341,18 @@ export interface components {
              * @enum {string}
              */
             kind: "set_background";
+        };
+        /**
+         * SetFrame
+         * @description Turn, level and crop; everything that names places moves along.
+         */
+        SetFrame: {
+            frame: components["schemas"]["Frame"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_frame";
         };
         /**
          * SetLines
@@ -1426,6 +1472,22 @@ export interface components {
         TravelRequest: {
             /** Seen */
             seen: number;
+        };
+        /**
+         * TurnPicture
+         * @description A quarter turn, clockwise or back, of what is kept.
+         */
+        TurnPicture: {
+            /**
+             * Clockwise
+             * @default true
+             */
+            clockwise: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_picture";
         };
         /** ValidationError */
         ValidationError: {
@@ -2109,7 +2171,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             };
         };
         responses: {

@@ -43,7 +43,7 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
   const glance = useGlance();
   const preview = usePreview((s) => s.tile);
   const [split, setSplit] = useState(0.5);
-  const { width, height } = piece.recipe.source;
+  const { width, height } = piece;
   const camera = useShownCamera(glance.small);
   const flip = glance.flip;
   const shown: PictureKind = glance.before ? "before" : kind;

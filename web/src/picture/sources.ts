@@ -21,7 +21,7 @@ export function wholeView(picture: Size, edge = WHOLE_EDGE): View {
 
 /** The picture in two tiles: whole at screen size, and the visible part sharp when zoomed in. */
 export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean): Source {
-  const { width, height } = piece.recipe.source;
+  const { width, height } = piece;
   const of = `${piece.id}:${piece.revision}:${kind}`;
   const [whole, setWhole] = useState<Tile | null>(null);
   const [detail, setDetail] = useState<Tile | null>(null);

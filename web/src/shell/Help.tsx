@@ -20,7 +20,7 @@ const KEYS: [string[], string][] = [
   [["Space"], "Hold and drag to pan; also the middle button, arrows on the picture, Shift with the wheel"],
   [["Ctrl Z"], "Undo"],
   [["Ctrl Shift Z"], "Redo; also Ctrl Y"],
-  [["L"], "Lines: the drawing, or its gaps"],
+  [["L"], "Lines: frame, drawing, gaps in turn"],
   [[",", "."], "Lines: point at the gap before or after"],
   [["C"], "Lines: close the gap pointed at"],
   [["O"], "Lines: leave it open"],

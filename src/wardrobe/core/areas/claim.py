@@ -29,12 +29,16 @@ def touched(areas: Areas, strokes: Sequence[Sequence[Point]]) -> NDArray[np.int6
     found: set[int] = set()
     for stroke in strokes:
         points = np.array(stroke, np.float64).reshape(-1, 2)
-        points = np.clip(points, 0, [width - 1, height - 1]).astype(np.int32)
         if len(points) == 1:
-            found.add(int(areas.labels[points[0, 1], points[0, 0]]))
+            x, y = np.floor(points[0]).astype(int)
+            if 0 <= x < width and 0 <= y < height:  # what was cropped away is kept, but idle
+                found.add(int(areas.labels[y, x]))
             continue
-        x0, y0 = points.min(axis=0)
-        x1, y1 = points.max(axis=0) + 1
+        points = np.clip(points, -1, [width, height]).astype(np.int32)
+        x0, y0 = np.maximum(points.min(axis=0), 0)
+        x1, y1 = np.minimum(points.max(axis=0) + 1, [width, height])
+        if x1 <= x0 or y1 <= y0:
+            continue
         path = np.zeros((y1 - y0, x1 - x0), np.uint8)
         cv2.polylines(path, [points - [x0, y0]], False, 1)
         on = (path > 0) & areas.core[y0:y1, x0:x1]

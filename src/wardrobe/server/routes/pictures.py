@@ -114,7 +114,7 @@ def get_leak(studio: StudioDep, piece_id: int, x: Coordinate, y: Coordinate,
 def get_area_map(studio: StudioDep, piece_id: int) -> Response:
     """Area numbers by pixel, for pointing without asking: red is the low byte, green the high."""
     recipe = studio.pieces.recipe(piece_id)
-    view = View.whole(recipe.source.width, recipe.source.height, AREA_MAP_EDGE)
+    view = View.whole(*recipe.size, AREA_MAP_EDGE)
     labels = studio.deriver.sampled(recipe, view).labels
     low, high = labels & 255, labels >> 8
     packed = np.stack([low, high, np.zeros_like(low)], axis=-1).astype(np.uint8)
@@ -126,6 +126,6 @@ def colour_at(studio: StudioDep, piece_id: int, x: Annotated[int, Query(ge=0)],
               y: Annotated[int, Query(ge=0)]) -> str:
     """The colour of one pixel of the finished picture, ``#rrggbb``."""
     recipe = studio.pieces.recipe(piece_id)
-    view = View(x, y, 1, 1).within(recipe.source.width, recipe.source.height)
+    view = View(x, y, 1, 1).within(*recipe.size)
     r, g, b = studio.deriver.picture(recipe, view)[0, 0]
     return f"#{r:02x}{g:02x}{b:02x}"

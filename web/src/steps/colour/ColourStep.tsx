@@ -27,7 +27,7 @@ export function ColourStep({ piece }: StepProps) {
   }), [picture, show, drop]);
   const [taker, setTaker] = useState<Taker | null>(null);
   const { parts, passes, background } = piece.recipe;
-  const { width, height } = piece.recipe.source;
+  const { width, height } = piece;
 
   const tool = useMemo<Tool | null>(() => taker && {
     cursor: "crosshair",

@@ -16,9 +16,9 @@ import { Seam } from "../../theme/Seam";
 import { StackList } from "./StackList";
 
 const FILES = [
-  { format: "ora", label: "OpenRaster", hint: "All layers with names and modes; every reader shows this picture." },
-  { format: "png", label: "PNG, flat", hint: "The picture as it is on screen, at full size." },
-  { format: "silhouette", label: "Silhouette, PNG", hint: "White where the figure is: one selection for everything." },
+  { format: "ora", label: "OpenRaster", hint: "Every layer, named and clipped." },
+  { format: "png", label: "PNG, flat", hint: "The picture, at full size." },
+  { format: "silhouette", label: "Silhouette, PNG", hint: "White where the figure is." },
 ] as const;
 
 type Format = (typeof FILES)[number]["format"];
@@ -26,7 +26,7 @@ type Format = (typeof FILES)[number]["format"];
 export function DeliverStep({ piece }: StepProps) {
   const { data: stack } = useStack(piece);
   const [job, setJob] = useState<JobState | null>(null);
-  const { width, height } = piece.recipe.source;
+  const { width, height } = piece;
 
   const start = async (format: Format) => {
     try {
@@ -41,7 +41,7 @@ export function DeliverStep({ piece }: StepProps) {
   };
 
   return (
-    <Workplace title="Deliver" lead="What leaves the house: an ordered, named stack, and the flat picture."
+    <Workplace title="Deliver" lead="What leaves the house: an ordered, named stack, and flat files."
       picture={<PictureView piece={piece} kind="picture" />}>
       <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 1.5 }}>
         {FILES.map((file) => (
@@ -82,7 +82,7 @@ function Growth({ piece }: { piece: Piece }) {
   const growth = drag ?? piece.recipe.silhouette_growth ?? 2;
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "1fr 130px 48px", alignItems: "center", columnGap: 1.5, mt: 1 }}>
-      <Typography variant="body1">Silhouette reaches under the line</Typography>
+      <Typography variant="body1">Silhouette under the line</Typography>
       <Slider size="small" aria-label="How far the outside is grown under the line, px" value={growth} min={0} max={4} step={0.5}
         onChange={(_, v) => setDrag(v)}
         onChangeCommitted={(_, v) => void edit({ kind: "grow_silhouette", growth: v }).then(() => setDrag(null))} />

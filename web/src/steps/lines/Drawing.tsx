@@ -40,7 +40,7 @@ export function Drawing({ piece, lead, choice }: Props) {
   };
   const make = (change: Partial<Lines>) => void live.make({ kind: "set_lines", lines: { ...saved, ...change } }).then(() => setDragged({}));
   const intake = intakes.find((i) => i.key === found?.kind);
-  const { width, height } = piece.recipe.source;
+  const { width, height } = piece;
   const paper = now.paper ?? found?.paper ?? 0;
   const grain = now.grain ?? found?.grain ?? 0;
   return (

@@ -5,25 +5,32 @@ import { Key } from "../../shell/GlanceBar";
 import { useKeys } from "../../shell/useKeys";
 import type { StepProps } from "../StepProps";
 import { Drawing } from "./Drawing";
+import { Framing } from "./Framing";
 import { Gaps } from "./Gaps";
 
-type Side = "drawing" | "gaps";
+type Side = "frame" | "drawing" | "gaps";
+
+const SIDES: Side[] = ["frame", "drawing", "gaps"];
 
 const LEADS: Record<Side, string> = {
+  frame: "What of the drawing is used, and which way up.",
   drawing: "How the drawing becomes lines. Drag the seam to compare.",
   gaps: "Where areas meet that belong apart. Point at one to see it close.",
 };
 
+const SCREENS = { frame: Framing, drawing: Drawing, gaps: Gaps };
+
 export function LinesStep({ piece }: StepProps) {
   const [side, setSide] = useState<Side>("gaps");
-  useKeys("l", () => setSide((s) => (s === "gaps" ? "drawing" : "gaps")));
+  useKeys("l", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "gaps"));
   const choice = (
     <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5 }}
       onChange={(_, v: Side | null) => v && setSide(v)}>
-      <ToggleButton value="drawing">Drawing{side === "gaps" && <Key>L</Key>}</ToggleButton>
-      <ToggleButton value="gaps">Gaps{side === "drawing" && <Key>L</Key>}</ToggleButton>
+      <ToggleButton value="frame">Frame</ToggleButton>
+      <ToggleButton value="drawing">Drawing</ToggleButton>
+      <ToggleButton value="gaps">Gaps<Key>L</Key></ToggleButton>
     </ToggleButtonGroup>
   );
-  const Side = side === "gaps" ? Gaps : Drawing;
-  return <Side piece={piece} lead={LEADS[side]} choice={choice} />;
+  const Screen = SCREENS[side];
+  return <Screen piece={piece} lead={LEADS[side]} choice={choice} />;
 }

@@ -13,7 +13,7 @@ export function Loupe({ piece, gap, stage }: { piece: Piece; gap: Gap; stage: St
   const [wx, wy] = toWindow(stage.camera, stage.box, stage.flip, gap.x, gap.y);
   const hides = wx > stage.box.width - SIDE - 60 && wy > stage.box.height - SIDE - 60;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { width, height } = piece.recipe.source;
+  const { width, height } = piece;
   const half = Math.round(Math.max(30, 2.2 * gap.width));
   useEffect(() => {
     const stop = new AbortController();

@@ -11,9 +11,9 @@ export interface AreaMap {
 }
 
 export function useAreaMap(piece: Piece): AreaMap | undefined {
-  const { asset, width } = piece.recipe.source;
+  const { width, recipe } = piece;
   return useQuery({
-    queryKey: ["areas", asset, piece.recipe.lines?.threshold],
+    queryKey: ["areas", recipe.source.asset, recipe.frame, recipe.lines, recipe.closings, recipe.left_open],
     queryFn: async () => unpack(await fetchBitmap(`/api/pieces/${piece.id}/areas.png`), width),
     staleTime: Infinity,
   }).data;

@@ -1,0 +1,100 @@
+"""The Lines step, driven with pointer and keyboard on a photo of a pencil drawing."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.chromium import browser_page
+from tests.e2e.test_journey import SHARP, centre, drop_file, revision, wait_for_change
+from wardrobe.demo import owl
+
+
+def open_photo(page: Page, address: str) -> None:
+    page.goto(address)
+    drop_file(page, "courier_owl.jpg", owl.draw())
+    page.get_by_role("button", name="Start").click()
+    page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=60_000)
+    page.wait_for_selector(SHARP)
+    page.keyboard.press("F2")
+    expect(page.get_by_role("status")).to_contain_text("openings in the outline")
+
+
+def changed(page: Page, act: object) -> None:
+    """Do something that makes an edit, and wait for it."""
+    before = revision(page)
+    assert callable(act)
+    act()
+    wait_for_change(page, before)
+
+
+def test_gaps_are_shown_closed_left_and_drawn(address: str) -> None:
+    with browser_page() as page:
+        open_photo(page, address)
+        rows, pins = page.get_by_test_id("gap"), page.get_by_test_id("pin")
+        outline = page.get_by_role("region", name="On the outline").get_by_test_id("gap")
+        expect(outline).to_have_count(5)
+        expect(pins).to_have_count(rows.count())
+
+        # Pointing at one shows it close up; the keyboard does the same.
+        rows.first.hover()
+        expect(page.get_by_test_id("loupe")).to_be_visible()
+        page.mouse.move(400, 30)
+        page.keyboard.press(".")
+        expect(page.get_by_test_id("loupe")).to_be_visible()
+
+        # Close it with the key, take it back with undo, close the small ones at once.
+        changed(page, lambda: page.keyboard.press("c"))
+        expect(outline).to_have_count(4)
+        changed(page, lambda: page.keyboard.press("Control+z"))
+        expect(outline).to_have_count(5)
+        page.get_by_role("slider", name="Widest gap to close").fill("80")
+        changed(page, page.get_by_role("button", name=re.compile(r"^Close \d+$")).click)
+        expect(page.get_by_role("status")).to_have_text("The outline is closed.")
+        expect(pins).to_have_count(0)
+
+        # Decided gaps are listed; one is inked, another is opened again and left so.
+        changed(page, page.get_by_role("button", name="Ink", exact=True).first.click)
+        expect(page.get_by_role("button", name="Unink")).to_have_count(1)
+        changed(page, page.get_by_role("button", name="Take back").last.click)
+        changed(page, page.get_by_role("button", name="Leave").first.click)
+        expect(page.get_by_text("left open")).to_be_visible()
+
+        # A closing by hand across the open sky, and a test for leaks through closed lines.
+        page.keyboard.press("d")
+        x, y = centre(page, 0.95, 120, 300, 1333)
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 40, y + 30, steps=6)
+        changed(page, page.mouse.up)
+        expect(page.get_by_text("Closing drawn by hand")).to_be_visible()
+        page.keyboard.press("k")
+        page.mouse.click(*centre(page, 0.95, 640, 950, 1333))
+        expect(page.get_by_text("it holds up to")).to_be_visible()
+        expect(page.get_by_test_id("leak")).to_contain_text("%")
+
+
+def test_a_photo_is_repaired_cropped_and_turned(address: str) -> None:
+    with browser_page() as page:
+        open_photo(page, address)
+        page.get_by_role("button", name="Drawing", exact=True).click()
+        expect(page.get_by_text("As recognised: Photo of a drawing")).to_be_visible()
+        expect(page.get_by_role("switch", name="Even out the light on the paper")).to_be_checked()
+        for name in ("Weight", "Ink"):
+            slider = page.get_by_role("slider", name=re.compile(f"^{name}"))
+            changed(page, lambda s=slider: s.press("ArrowRight"))
+        changed(page, page.get_by_role("button", name="Hard", exact=True).click)
+
+        page.get_by_role("button", name="Frame", exact=True).click()
+        expect(page.get_by_text("1800 × 2400 px")).to_be_visible()
+        changed(page, page.get_by_role("button", name="Turn right").click)
+        expect(page.get_by_text("2400 × 1800 px")).to_be_visible()
+        page.wait_for_selector(SHARP)
+        box = page.locator("canvas").first.bounding_box()
+        assert box
+        page.mouse.move(box["x"] + 0.3 * box["width"], box["y"] + 0.3 * box["height"])
+        page.mouse.down()
+        page.mouse.move(box["x"] + 0.7 * box["width"], box["y"] + 0.7 * box["height"], steps=5)
+        changed(page, page.mouse.up)
+        expect(page.get_by_text("2400 × 1800 px")).to_have_count(0)
+        changed(page, page.get_by_role("button", name="As it came", exact=True).click)
+        expect(page.get_by_text("1800 × 2400 px")).to_be_visible()
