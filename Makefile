@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB := src/wardrobe/server/web/index.html
 
-.PHONY: demo demo-reset test lint types unit bench requirements api screenshots clean
+.PHONY: demo demo-reset test lint types unit bench accuracy requirements api screenshots clean
 
 demo: $(STAMPS)/app $(WEB)
 	@$(BIN)/wardrobe demo --port $(PORT) --data-dir $(DATA)
@@ -35,6 +35,14 @@ unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 
 bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m benchmarks.run
+
+# Drawings with known areas, from the npm package; about 70 MB, not committed.
+.corpus/node_modules/openmoji:
+	@echo "== setting up: openmoji drawings"
+	@mkdir -p .corpus && cd .corpus && npm install --silent --no-audit --no-fund openmoji@17.0.0
+
+accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
+	@$(BIN)/python -m benchmarks.accuracy
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m scripts.screenshots

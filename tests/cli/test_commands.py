@@ -1,5 +1,6 @@
 """The command line, as a shell calls it."""
 
+import json
 import subprocess
 import sys
 import zipfile
@@ -70,3 +71,30 @@ def test_a_recipe_for_another_size_is_refused(line: Path) -> None:
 @pytest.mark.parametrize("command", ["serve", "demo", "colour"])
 def test_help_has_an_example(command: str) -> None:
     assert f"Example: wardrobe {command}" in wardrobe(command, "--help").stdout
+
+
+def test_lines_and_gaps_write_what_they_found(line: Path) -> None:
+    ink = figure_ink()
+    ink[140:146, 165:185] = 0  # a gap of 6 px in the head's outline, seen from the neck
+    ink[300:308, 120:140] = 0
+    line.write_bytes(png(on_white(ink)))
+    out, report, gaps = (line.with_name(n) for n in ("l.png", "l.json", "g.json"))
+    done = wardrobe("lines", line, "--out", out, "--json", report, "--weight", "1")
+    assert done.returncode == 0, done.stderr
+    lines = np.asarray(Image.open(out))
+    assert Image.open(out).mode == "LA" and lines[..., 0].max() == 0
+    assert (lines[..., 1] >= 128).sum() > (ink >= 128).sum()
+    facts = json.loads(report.read_text())
+    assert facts["kind"] == "black on white" and facts["areas"] == 4
+
+    assert wardrobe("gaps", line, "--json", gaps).returncode == 0
+    found = json.loads(gaps.read_text())
+    assert set(found) >= {"line_width", "gaps", "leak_level"} and found["leak_level"] == 0
+    gap = min(found["gaps"], key=lambda g: abs(g["y"] - 304))
+    assert abs(gap["y"] - 304) < 4 and abs(gap["width"] - 8) < 2 and "outside" in gap["joins"]
+    assert json.loads(wardrobe("gaps", line).stdout) == found
+
+
+def test_a_setting_out_of_range_is_said(line: Path) -> None:
+    done = wardrobe("lines", line, "--json", line.with_name("r.json"), "--paper", "7")
+    assert done.returncode == 2 and "--paper" in done.stderr and done.stderr.count("\n") == 1

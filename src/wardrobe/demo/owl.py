@@ -14,11 +14,14 @@ _SEED = 20
 _LIFTED = ((211, 700, 9), (789, 690, 6), (283, 262, 6), (500, 1232, 11), (300, 1063, 6),
            (567, 600, 5))
 
-Byte = NDArray[np.uint8]
-
 
 def draw() -> bytes:
-    """The photo as JPEG, 1800 x 2400 px for 1000 x 1333 units."""
+    """The photo as JPEG, 1800 x 2400 px for 1000 x 1333 units; the same every time."""
+    return _develop(graphite(), np.random.default_rng(_SEED))
+
+
+def graphite() -> NDArray[np.float32]:
+    """How much graphite the pencil left, 0..1: the truth behind the photo."""
     pen = Pen(1000, 1333, line=5.0)
     _branch(pen)
     _tail(pen)
@@ -27,7 +30,12 @@ def draw() -> bytes:
     _scarf(pen)
     _head(pen)
     _bag(pen)
-    return photograph(decode_image(pen.svg().encode(), long_edge=_LONG_EDGE))
+    rgba = decode_image(pen.svg().encode(), long_edge=_LONG_EDGE)
+    dark = cv2.multiply(rgba[..., 3], 255 - rgba[..., 0], scale=1 / 255).astype(np.float32) / 255
+    scale = dark.shape[0] / 1333
+    for x, y, radius in _LIFTED:
+        cv2.circle(dark, (round(x * scale), round(y * scale)), round(radius * scale), 0.0, -1)
+    return dark
 
 
 def _branch(pen: Pen) -> None:
@@ -117,27 +125,8 @@ def _bag(pen: Pen) -> None:
     pen.shape([(636, 908, C), (668, 908, C), (668, 946, C), (636, 946, C)], 0.8)
 
 
-def photograph(rgba: Byte) -> bytes:
-    """A phone photo of a drawing: graphite on warm paper, a lamp at one side, blur and noise.
-
-    Parameters
-    ----------
-    rgba : ndarray of uint8, shape (height, width, 4)
-        The clean drawing, black on white fills.
-
-    Returns
-    -------
-    bytes
-        JPEG. The same every time.
-    """
-    dark = cv2.multiply(rgba[..., 3], 255 - rgba[..., 0], scale=1 / 255).astype(np.float32) / 255
-    scale = dark.shape[0] / 1333
-    for x, y, radius in _LIFTED:
-        cv2.circle(dark, (round(x * scale), round(y * scale)), round(radius * scale), 0.0, -1)
-    return _develop(dark, np.random.default_rng(_SEED))
-
-
 def _develop(dark: NDArray[np.float32], rng: np.random.Generator) -> bytes:
+    """A phone photo: graphite on warm paper, a lamp at one side, blur, noise, JPEG."""
     height, width = dark.shape
     tooth = cv2.GaussianBlur(rng.normal(0, 1, dark.shape).astype(np.float32), (0, 0), 1.2)
     graphite = 0.78 * dark * np.clip(0.92 + 0.35 * tooth, 0.5, 1.1)

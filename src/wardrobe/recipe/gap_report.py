@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 
 from wardrobe.core.areas.segment import Areas
-from wardrobe.core.lines.closing import Point, closing_curve
+from wardrobe.core.lines.closing import Point, closing_curve, draw_barriers
 from wardrobe.core.lines.gaps import LIKELY, Gaps
 from wardrobe.core.lines.leak import Leak, leak_level
 from wardrobe.recipe.derive import Assignment, Deriver
@@ -93,11 +93,11 @@ def report_gaps(deriver: Deriver, recipe: Recipe) -> GapReport:
 def leak_to(deriver: Deriver, recipe: Recipe, goal: Point, start: Point | None) -> Leak:
     """How a fill gets from the outside, or from the area at ``start``, to the area at ``goal``."""
     areas = deriver.areas(recipe)
-    coverage = deriver.coverage(recipe).copy()
-    for closing in recipe.closings:
-        at = np.array(closing.points).astype(int)
-        coverage[np.clip(at[:, 1], 0, coverage.shape[0] - 1),
-                 np.clip(at[:, 0], 0, coverage.shape[1] - 1)] = 255
+    coverage = deriver.coverage(recipe)
+    if recipe.closings:
+        open_pixels = np.ones_like(coverage)
+        draw_barriers(open_pixels, [c.points for c in recipe.closings])
+        coverage = np.where(open_pixels > 0, coverage, 255).astype(np.uint8)
     area = _area_at(areas, goal)
     if start is None:
         begin = areas.ground[areas.labels] & areas.core

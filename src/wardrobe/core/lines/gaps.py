@@ -23,7 +23,7 @@ DOUBTFUL = 0.04  # and from which it is listed on demand
 WORTH_CUTTING = 0.03
 
 # Logistic weights, learned by benchmarks/fit_gaps.py from the openmoji drawings whose code
-# hashes to an even number, as drawn and with cuts; the other half is what docs/accuracy.md
+# hashes to an even number, as drawn and with cuts; the other half is what docs/accuracy-gaps.md
 # reports on.
 GEOMETRY = {
     "constant": -3.583, "log width": -0.314, "two ends": 1.192, "aim": 2.281,

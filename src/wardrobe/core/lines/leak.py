@@ -10,11 +10,14 @@ from wardrobe.core.kernel import kernel
 
 Byte = NDArray[np.uint8]
 Int = NDArray[np.int32]
+Cost = NDArray[np.uint16]
 
 
-_OPEN = 40  # costs below this are free pixels, by how narrow the way is
 _FAINT = 8  # coverage that does not stop anything
-_ROOMY = 100.0  # half width from which a way is as easy as can be, px
+_ROOMY = 90.0  # half width from which a way is as easy as can be, px
+_FINE = 32  # levels to a px of half width
+_INKED = 2900  # costs from here are ink
+_BUCKETS = 4096
 
 
 @dataclass(frozen=True)
@@ -56,8 +59,8 @@ def leak_level(coverage: Byte, start: NDArray[np.bool_], goal: tuple[int, int]) 
 
     References
     ----------
-    R. B. Dial, "Shortest-path forest with topological ordering", Communications of the ACM 12,
-    1969: a queue with one bucket for each of the 256 levels.
+    R. C. Prim, "Shortest connection networks and some generalizations", Bell System Technical
+    Journal 36, 1957; buckets as in R. B. Dial, Communications of the ACM 12, 1969.
     """
     distance = cv2.distanceTransform((coverage < 128).astype(np.uint8), cv2.DIST_L2, 5)
     x, y = _hardest(_cost(coverage, distance), distance, start, goal[0], goal[1])
@@ -77,19 +80,20 @@ def lowest_leak(coverage: Byte, start: NDArray[np.bool_], goals: Int) -> float:
     goals : ndarray of int, shape (n, 2)
         x, y of at least one place.
     """
-    inked = np.where(coverage > _FAINT, coverage, 0).astype(np.uint8)
+    inked = np.where(coverage > _FAINT, coverage, 0).astype(np.uint16)
     x, y = goals[:, 0].astype(np.int64), goals[:, 1].astype(np.int64)
     return float(_levels(inked, start)[y, x].min()) / 255
 
 
-def _cost(coverage: Byte, distance: NDArray[np.float32]) -> Byte:
-    narrow = (_OPEN - 1) * (1 - np.minimum(distance / _ROOMY, 1) ** 0.5)
-    inked = _OPEN + coverage * ((255 - _OPEN) / 255)
-    return np.rint(np.where(coverage > _FAINT, inked, narrow)).astype(np.uint8)
+def _cost(coverage: Byte, distance: NDArray[np.float32]) -> Cost:
+    """Free pixels by how narrow the way is, inked ones above them by their coverage."""
+    narrow = _FINE * (_ROOMY - np.minimum(distance, _ROOMY))
+    inked = _INKED + 4.0 * coverage
+    return np.rint(np.where(coverage > _FAINT, inked, narrow)).astype(np.uint16)
 
 
 @kernel
-def _levels(cost: Byte, start: NDArray[np.bool_]) -> Byte:
+def _levels(cost: Cost, start: NDArray[np.bool_]) -> Cost:
     """The largest cost on the easiest way to each pixel."""
     height, width = cost.shape
     _, at = _spread(cost.ravel(), start.ravel(), height, width, -1)
@@ -97,22 +101,21 @@ def _levels(cost: Byte, start: NDArray[np.bool_]) -> Byte:
 
 
 @kernel
-def _hardest(cost: Byte, distance: NDArray[np.float32], start: NDArray[np.bool_], gx: int,
+def _hardest(cost: Cost, distance: NDArray[np.float32], start: NDArray[np.bool_], gx: int,
              gy: int) -> tuple[int, int]:
-    """Place of the largest cost on the easiest way, among equals the narrowest."""
+    """Place of the largest cost on the easiest way."""
     height, width = cost.shape
-    flat, room = cost.ravel(), distance.ravel()
+    flat = cost.ravel()
     goal = gy * width + gx
-    came, at = _spread(flat, start.ravel(), height, width, goal)
-    # Back along the way to where the level first became what it is at the goal. Free ways hug
-    # walls as narrow as the passage, so of those only the middle of a channel counts.
-    place, tight, i = goal, np.inf, goal
+    came, _ = _spread(flat, start.ravel(), height, width, goal)
+    # Free ways hug walls as narrow as the passage: of equals, the middle of a channel counts.
+    worst, crest, place, i = -1, False, goal, goal
     while i >= 0 and came[i] >= 0:
-        if at[i] == at[goal]:
-            if at[goal] >= _OPEN:
-                place = i
-            elif room[i] <= tight and _is_crest(distance, i % width, i // width):
-                place, tight = i, room[i]
+        here = int(flat[i])
+        if here >= worst:
+            middle = _is_crest(distance, i % width, i // width)
+            if here > worst or (middle and not crest):
+                worst, crest, place = here, middle, i
         i = came[i]
     return place % width, place // width
 
@@ -130,14 +133,18 @@ def _is_crest(distance: NDArray[np.float32], x: int, y: int) -> bool:
 
 
 @kernel
-def _spread(flat: Byte, begin: NDArray[np.bool_], height: int, width: int,
-            goal: int) -> tuple[Int, Byte]:
-    """From where each pixel was reached (-1 a start, -2 not) and at which level."""
+def _spread(flat: Cost, begin: NDArray[np.bool_], height: int, width: int,
+            goal: int) -> tuple[Int, Cost]:
+    """From where each pixel was reached (-1 a start, -2 not) and at which level.
+
+    The cheapest pixel on the rim goes next (Prim): ways in the spanning tree that grows are the
+    easiest over every stretch of them, not only over their hardest place.
+    """
     size = height * width
     came = np.full(size, -2, np.int32)
-    at = np.full(size, 255, np.uint8)
+    at = np.full(size, 65535, np.uint16)
     after = np.full(size, -1, np.int32)  # buckets as linked lists
-    head = np.full(256, -1, np.int32)
+    head = np.full(_BUCKETS, -1, np.int32)
     for i in range(size):
         if begin[i]:
             came[i] = -1
@@ -145,7 +152,7 @@ def _spread(flat: Byte, begin: NDArray[np.bool_], height: int, width: int,
             after[i] = head[0]
             head[0] = i
     level = 0
-    while level < 256:
+    while level < _BUCKETS:
         i = head[level]
         if i < 0:
             level += 1
@@ -163,8 +170,9 @@ def _spread(flat: Byte, begin: NDArray[np.bool_], height: int, width: int,
             if came[j] != -2:
                 continue
             came[j] = i
-            k = max(level, int(flat[j]))
-            at[j] = k
+            k = int(flat[j])
+            at[j] = max(at[i], flat[j])
             after[j] = head[k]
             head[k] = j
+            level = min(level, k)
     return came, at
