@@ -60,6 +60,20 @@ def test_the_picture_s_edge_closes_what_runs_off_it() -> None:
     assert (found.ends[found.chance >= LIKELY][:, :, 1].max(axis=1) >= 285).all()
 
 
+def test_a_bust_that_stops_in_mid_air_gets_one_closing_across() -> None:
+    ink = np.zeros((500, 500), np.uint8)
+    cv2.ellipse(ink, (250, 400), (150, 300), 0, 180, 360, 255, 8, cv2.LINE_AA)
+    cv2.line(ink, (240, 250), (240, 330), 255, 5, cv2.LINE_AA)  # a fold that hangs inside
+    with pytest.raises(NoClosedAreaError):
+        segment(ink)
+    found = find_gaps(ink)
+    base = np.flatnonzero(found.width > 250)
+    assert len(base) == 1 and found.chance[base[0]] >= LIKELY
+    assert np.allclose(found.centre[base[0]], (250, 402), atol=6)
+    (a, b), (leave, arrive) = found.ends[base[0]].tolist(), found.directions[base[0]].tolist()
+    assert segment(ink, closings=[closing_curve(a, b, leave, arrive)]).count == 2
+
+
 def test_closings_divide_and_gaps_left_open_join() -> None:
     ink = broken_ring(10, 70, "square")  # too wide to be bridged
     with pytest.raises(NoClosedAreaError):

@@ -10,17 +10,21 @@ from numpy.typing import NDArray
 from pydantic import TypeAdapter
 
 from wardrobe.core.areas.claim import touched
+from wardrobe.core.areas.marked import BESIDE, INSIDE, marked_areas
 from wardrobe.core.areas.segment import Areas, segment
 from wardrobe.core.areas.silhouette import silhouette_mask
-from wardrobe.core.composite.labelmap import compose
+from wardrobe.core.colour import from_hex, srgb_to_lab
+from wardrobe.core.composite.labelmap import compose, lay_flat
 from wardrobe.core.form import Form, solve_form
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Shapes, draw_shapes, rasterise
+from wardrobe.core.lines.blacks import Blacks, halo, solid_blacks
 from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
 from wardrobe.core.lines.frame import apply_frame
 from wardrobe.core.lines.gaps import Gaps, find_gaps
+from wardrobe.core.lines.hues import HueLines, find_hues, hue_coverage, same_hue, without_hues
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.stroke import (
     change_weight,
@@ -32,7 +36,7 @@ from wardrobe.core.lines.stroke import (
 from wardrobe.core.stack.build import build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.model import Claim, Frame, Lines, Recipe
+from wardrobe.recipe.model import BoundaryRole, Claim, Frame, Lines, Recipe
 from wardrobe.recipe.table import colour_table
 from wardrobe.recipe.view import View
 
@@ -40,6 +44,9 @@ Byte = NDArray[np.uint8]
 SourceLoader = Callable[[str], Byte]
 
 CACHE_BYTES = 2_000_000_000
+DARK = 38.0  # L* below which a base does not stand off from black
+SHADE_EDGE: BoundaryRole = "shade edge"
+LIGHT_EDGE: BoundaryRole = "light edge"
 _CLAIMS = TypeAdapter(tuple[Claim, ...])
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
@@ -100,23 +107,58 @@ class Deriver:
 
     def coverage(self, recipe: Recipe) -> Byte:
         """Ink coverage at full size, as it bounds areas."""
-        return self._cache.get(("coverage", *_lines_key(recipe)),
-                               lambda: prepare_lines(self.darkness(recipe), recipe.lines))
+        def prepare() -> Byte:
+            # A pale line bounds as a dark one does.
+            pale = [self.hue_coverage(recipe, h) for h in self.hues(recipe)]
+            lines = prepare_lines(self.darkness(recipe), recipe.lines)
+            return np.maximum.reduce([lines, *pale])
+
+        return self._cache.get(("coverage", *_lines_key(recipe)), prepare)
+
+    def hues(self, recipe: Recipe) -> list[HueLines]:
+        """The hues that lines are drawn in."""
+        return self._cache.get(("hues", *_source_key(recipe)),
+                               lambda: find_hues(self.source(recipe)))
+
+    def hue_coverage(self, recipe: Recipe, lines: HueLines) -> Byte:
+        """Coverage of the lines of one hue."""
+        return self._cache.get(("hue", *_source_key(recipe), lines.hue),
+                               lambda: hue_coverage(self.source(recipe), lines))
+
+    def role_of(self, recipe: Recipe, lines: HueLines) -> BoundaryRole:
+        """What lines of a hue are for."""
+        named = (b.role for b in recipe.boundaries if same_hue(b.hue, lines.hue))
+        return next(named, "printed")
+
+    def _marked(self, recipe: Recipe, role: BoundaryRole) -> NDArray[np.uint8] | None:
+        """What edges of a pass tell each area about it; None if there are none."""
+        edges = [h for h in self.hues(recipe) if self.role_of(recipe, h) == role]
+        if not edges:
+            return None
+        part_of_area = self.assignment(recipe).part_of_area
+        key = ("marked", role, *_cut_key(recipe), tuple(h.hue for h in edges),
+               part_of_area.tobytes())
+        return self._cache.get(key, lambda: marked_areas(
+            self.areas(recipe), np.maximum.reduce([self.hue_coverage(recipe, h) for h in edges]),
+            part_of_area))
 
     def ink(self, recipe: Recipe) -> Byte:
         """Ink coverage at full size, as it is printed: with inked closings, edges smoothed."""
         inked = tuple(c.points for c in recipe.closings if c.inked)
         smoothed = recipe.lines.edge == "hard, smoothed"
-        if not inked and not smoothed:
+        unprinted = [h for h in self.hues(recipe) if self.role_of(recipe, h) != "printed"]
+        if not inked and not smoothed and not unprinted:
             return self.coverage(recipe)
 
         def draw() -> Byte:
-            ink = self.coverage(recipe)
+            ink = without_hues(self.coverage(recipe),
+                               [self.hue_coverage(recipe, h) for h in unprinted])
             if inked:
                 ink = ink_closings(ink, inked, self.areas(recipe).line_width)
             return smooth_edges(ink) if smoothed else ink
 
-        return self._cache.get(("ink", *_lines_key(recipe), inked), draw)
+        key = ("ink", *_lines_key(recipe), inked, tuple(h.hue for h in unprinted))
+        return self._cache.get(key, draw)
 
     def gaps(self, recipe: Recipe) -> Gaps:
         """The gaps in the lines, whatever was decided about them."""
@@ -175,7 +217,12 @@ class Deriver:
     def picture(self, recipe: Recipe, view: View, draft: bool = False) -> Byte:
         """The finished picture, RGB, shape ``view.shape + (3,)``."""
         parts, shade, light, ink = self.masks(recipe, view, draft)
-        return compose(parts, shade, light, ink, colour_table(recipe))
+        picture = compose(parts, shade, light, ink, colour_table(recipe))
+        rim = self.halo(recipe)
+        if rim is None:
+            return picture
+        rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
+        return lay_flat(picture, _shrink(rim[rows, columns], view), from_hex(recipe.halo.colour))
 
     def stack(self, recipe: Recipe,
               on_progress: Callable[[float], None] = lambda share: None) -> Stack:
@@ -183,8 +230,27 @@ class Deriver:
         view = View.whole(*recipe.size)
         parts, shade, light, ink = self.masks(recipe, view)
         names = ["", *(p.name for p in recipe.parts)]
+        rim = self.halo(recipe)
+        over = None if rim is None else (rim, from_hex(recipe.halo.colour))
         return build_stack(parts, shade, light, ink, self.silhouette(recipe),
-                           colour_table(recipe), names, on_progress)
+                           colour_table(recipe), names, over, on_progress)
+
+    def blacks(self, recipe: Recipe) -> Blacks:
+        """The solid blacks among the ink."""
+        return self._cache.get(("blacks", *_lines_key(recipe)), lambda: solid_blacks(
+            self.coverage(recipe), self.areas(recipe).line_width))
+
+    def halo(self, recipe: Recipe) -> Byte | None:
+        """Coverage of the rim of solid blacks at full size, or None if there is none."""
+        if recipe.halo.width == 0 or not self.blacks(recipe).solids:
+            return None
+        areas, part_of_area = self.areas(recipe), self.assignment(recipe).part_of_area
+        bases = [recipe.background, *(p.base for p in recipe.parts)]
+        dark = np.array([srgb_to_lab(np.array(from_hex(b)) / 255)[0] < DARK for b in bases])
+        key = ("halo", *_cut_key(recipe), recipe.halo.width, part_of_area.tobytes(),
+               dark.tobytes())
+        return self._cache.get(key, lambda: halo(
+            self.blacks(recipe), dark[part_of_area][areas.labels], recipe.halo.width))
 
     def silhouette(self, recipe: Recipe) -> Byte:
         """All parts together, grown under the outline; 0 or 255 at full size."""
@@ -219,6 +285,12 @@ class Deriver:
         sampled = self.sampled(recipe, view)
         shade, light = rasterise(self.shapes(recipe, draft), self._form_for(recipe, draft),
                                  sampled.labels, view.x, view.y, view.scale)
+        for mask, role in ((shade, SHADE_EDGE), (light, LIGHT_EDGE)):
+            told = self._marked(recipe, role)
+            if told is not None:
+                what = told[sampled.labels]
+                mask[what == INSIDE] = 255
+                mask[what == BESIDE] = 0
         return (self.assignment(recipe).part_of_area[sampled.labels], shade, light, sampled.ink)
 
     def _sample(self, recipe: Recipe, view: View) -> Sampled:
@@ -258,8 +330,9 @@ def _cut_key(recipe: Recipe) -> tuple[object, ...]:
             tuple(g.sides for g in recipe.left_open))
 
 
-def _printed(recipe: Recipe) -> tuple[bool, ...]:
-    return tuple(c.inked for c in recipe.closings)
+def _printed(recipe: Recipe) -> tuple[object, ...]:
+    """What decides which lines are printed."""
+    return (tuple(c.inked for c in recipe.closings), recipe.boundaries)
 
 
 def prepare_lines(darkness: Darkness, lines: Lines, scale: float = 1.0) -> Byte:

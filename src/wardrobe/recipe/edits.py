@@ -8,13 +8,16 @@ from pydantic import Field
 
 from wardrobe.core.errors import WardrobeError
 from wardrobe.core.lines.frame import frame_matrix, turned_size
+from wardrobe.core.lines.hues import same_hue
 from wardrobe.recipe.model import (
     MAX_CLOSINGS,
+    Boundary,
     Claim,
     Closing,
     Colour,
     Frame,
     Frozen,
+    Halo,
     Light,
     Lines,
     MaterialKey,
@@ -60,6 +63,13 @@ class SetLines(Frozen):
     lines: Lines
 
 
+class NameBoundary(Frozen):
+    """Say what lines of a hue are for."""
+
+    kind: Literal["name_boundary"] = "name_boundary"
+    boundary: Boundary
+
+
 class CloseGaps(Frozen):
     """Close gaps, or add closings drawn by hand."""
 
@@ -101,6 +111,13 @@ class GrowSilhouette(Frozen):
 
     kind: Literal["grow_silhouette"] = "grow_silhouette"
     growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)]
+
+
+class SetHalo(Frozen):
+    """The light rim of solid blacks: its width (0 is none) and colour."""
+
+    kind: Literal["set_halo"] = "set_halo"
+    halo: Halo
 
 
 class AddPart(Frozen):
@@ -168,10 +185,9 @@ class SetBackground(Frozen):
 
 
 Edit = Annotated[
-    SetFrame | TurnPicture | SetLines | CloseGaps | InkClosing | RemoveClosing | LeaveOpen
-    | AskAgain
-    | GrowSilhouette | AddPart | ChangePart | RemovePart | ClaimAreas | ReplaceParts
-    | SetPass | MoveLight | SetBackground,
+    SetFrame | TurnPicture | SetLines | NameBoundary | CloseGaps | InkClosing | RemoveClosing
+    | LeaveOpen | AskAgain | GrowSilhouette | SetHalo | AddPart | ChangePart | RemovePart
+    | ClaimAreas | ReplaceParts | SetPass | MoveLight | SetBackground,
     Field(discriminator="kind"),
 ]
 
@@ -296,6 +312,12 @@ def _turn_picture(recipe: Recipe, edit: TurnPicture) -> Recipe:
     return _set_frame(recipe, SetFrame(frame=Frame(turn=turn, tilt=frame.tilt, crop=crop)))
 
 
+def _name_boundary(recipe: Recipe, edit: NameBoundary) -> Recipe:
+    new = edit.boundary
+    others = tuple(b for b in recipe.boundaries if not same_hue(b.hue, new.hue))
+    return recipe.model_copy(update={"boundaries": (*others, new)})
+
+
 def _close_gaps(recipe: Recipe, edit: CloseGaps) -> Recipe:
     if len(recipe.closings) + len(edit.closings) > MAX_CLOSINGS:
         raise EditRefusedError(f"A piece has at most {MAX_CLOSINGS} closings.")
@@ -328,6 +350,8 @@ _APPLY: dict[type[Frozen], Callable[[Recipe, Any], Recipe]] = {
     SetFrame: _set_frame,
     TurnPicture: _turn_picture,
     SetLines: lambda recipe, edit: recipe.model_copy(update={"lines": edit.lines}),
+    SetHalo: lambda recipe, edit: recipe.model_copy(update={"halo": edit.halo}),
+    NameBoundary: _name_boundary,
     CloseGaps: _close_gaps,
     InkClosing: _ink_closing,
     RemoveClosing: _remove_entry("closings", "closing"),

@@ -108,6 +108,24 @@ class Lines(Frozen):
     colour: Colour = "#1e1a22"
 
 
+BoundaryRole = Literal["printed", "shade edge", "light edge"]
+
+
+class Boundary(Frozen):
+    """What lines of a hue are for: printed like the others, or edges of shade or light, which
+    bound areas and are painted over by them."""
+
+    hue: Annotated[float, Field(ge=0, lt=360)]
+    role: BoundaryRole
+
+
+class Halo(Frozen):
+    """A thin light rim where solid blacks touch each other or a dark area; width 0 is none."""
+
+    width: Annotated[float, Field(ge=0, le=16, allow_inf_nan=False)] = 0.0
+    colour: Colour = "#f4efe4"
+
+
 class Closing(Frozen):
     """A line that bounds areas: across a gap, or drawn by hand. Printed only if inked."""
 
@@ -170,6 +188,8 @@ class Recipe(Frozen):
     source: Source
     frame: Frame = Frame()
     lines: Lines = Lines()
+    boundaries: Annotated[tuple[Boundary, ...], Field(max_length=12)] = ()
+    halo: Halo = Halo()
     closings: Annotated[tuple[Closing, ...], Field(max_length=MAX_CLOSINGS)] = ()
     left_open: Annotated[tuple[OpenGap, ...], Field(max_length=MAX_CLOSINGS)] = ()
     silhouette_growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 2.0

@@ -23,10 +23,12 @@ class StackLine:
     visible: bool = True
 
 
-def stack_outline(recipe: Recipe) -> list[StackLine]:
+def stack_outline(recipe: Recipe, has_halo: bool = False) -> list[StackLine]:
     """The delivered layers, top to bottom; a test holds it against the stack that is built."""
     washes = {"shade": recipe.passes.shade, "light": recipe.passes.light}
     lines = [StackLine("lines / ink", "layer", colour=recipe.lines.colour)]
+    if has_halo:
+        lines.insert(0, StackLine("finish / halo", "layer", colour=recipe.halo.colour))
     for part in recipe.parts:
         base = f"{part.name} / base"
         lines.append(StackLine(part.name, "group", part=part.id))

@@ -5,6 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb
+from wardrobe.core.composite.labelmap import lay_flat
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View
@@ -40,7 +41,7 @@ def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View, draft: bool = 
         return _before(deriver, recipe, view)
     if kind == "lines":
         ink = deriver.line_draft(recipe, view) if draft else deriver.lines_only(recipe, view)
-        return _over(np.full((*ink.shape, 3), 255, np.uint8), ink, from_hex(recipe.lines.colour))
+        return lay_flat(np.full((*ink.shape, 3), 255, np.uint8), ink, from_hex(recipe.lines.colour))
     if kind == "parts":
         return _tints(deriver, recipe, view)
     return deriver.picture(recipe, view, draft)
@@ -66,10 +67,4 @@ def _tints(deriver: Deriver, recipe: Recipe, view: View) -> Byte:
     shades = 1 - 0.16 * (np.arange(len(table)) * 0.618 % 1)
     colours = (table * shades[:, None]).astype(np.uint8)
     colours[assignment.ground] = _GROUND
-    return _over(colours[sampled.labels], sampled.ink, _TINT_LINES)
-
-
-def _over(picture: Byte, ink: Byte, colour: tuple[int, int, int]) -> Byte:
-    alpha = (ink.astype(np.float32) / np.float32(255))[..., None]
-    result = picture + (np.array(colour, np.float32) - picture) * alpha
-    return (result + np.float32(0.5)).astype(np.uint8)
+    return lay_flat(colours[sampled.labels], sampled.ink, _TINT_LINES)

@@ -5,9 +5,10 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, StringConstraints
 
 from wardrobe.core.light.materials import Material
+from wardrobe.core.lines.blacks import Solid
 from wardrobe.core.lines.intake import Intake
 from wardrobe.recipe.edits import Edit
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.model import BoundaryRole, Recipe
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
@@ -118,6 +119,15 @@ class AreaInfo(BaseModel):
     ground: bool
 
 
+class HueInfo(BaseModel):
+    """Lines drawn in a hue, and what they are for."""
+
+    hue: float
+    colour: str
+    pixels: int
+    role: BoundaryRole
+
+
 class LinesInfo(BaseModel):
     """What was found in the drawing, and the settings that hold, given or by its kind.
 
@@ -127,6 +137,8 @@ class LinesInfo(BaseModel):
     kind: str
     recognised: str
     even: bool
+    hues: list[HueInfo]
+    solids: list[Solid]
     paper: float
     least_paper: float
     grain: float

@@ -516,6 +516,20 @@ export interface components {
             title: string;
         };
         /**
+         * Boundary
+         * @description What lines of a hue are for: printed like the others, or edges of shade or light, which
+         *     bound areas and are painted over by them.
+         */
+        Boundary: {
+            /** Hue */
+            hue: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "printed" | "shade edge" | "light edge";
+        };
+        /**
          * ChangePart
          * @description Rename a part, or change its material or base colour; what is not given stays.
          */
@@ -627,7 +641,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /** Seen */
             seen: number;
         };
@@ -777,6 +791,39 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * Halo
+         * @description A thin light rim where solid blacks touch each other or a dark area; width 0 is none.
+         */
+        Halo: {
+            /**
+             * Colour
+             * @default #f4efe4
+             */
+            colour: string;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+        };
+        /**
+         * HueInfo
+         * @description Lines drawn in a hue, and what they are for.
+         */
+        HueInfo: {
+            /** Colour */
+            colour: string;
+            /** Hue */
+            hue: number;
+            /** Pixels */
+            pixels: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "printed" | "shade edge" | "light edge";
         };
         /**
          * InkClosing
@@ -981,6 +1028,8 @@ export interface components {
             even: boolean;
             /** Grain */
             grain: number;
+            /** Hues */
+            hues: components["schemas"]["HueInfo"][];
             /** Kind */
             kind: string;
             /** Least Paper */
@@ -991,6 +1040,8 @@ export interface components {
             paper: number;
             /** Recognised */
             recognised: string;
+            /** Solids */
+            solids: components["schemas"]["Solid"][];
             /** Specks */
             specks: number;
         };
@@ -1062,6 +1113,18 @@ export interface components {
              */
             kind: "move_light";
             light: components["schemas"]["Light"];
+        };
+        /**
+         * NameBoundary
+         * @description Say what lines of a hue are for.
+         */
+        NameBoundary: {
+            boundary: components["schemas"]["Boundary"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_boundary";
         };
         /**
          * OpenGap
@@ -1199,7 +1262,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             /**
              * Kind
              * @default picture
@@ -1219,6 +1282,11 @@ export interface components {
              */
             background: string;
             /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: components["schemas"]["Boundary"][];
+            /**
              * Claims
              * @default []
              */
@@ -1235,6 +1303,13 @@ export interface components {
              *     }
              */
             frame: components["schemas"]["Frame"];
+            /**
+             * @default {
+             *       "colour": "#f4efe4",
+             *       "width": 0
+             *     }
+             */
+            halo: components["schemas"]["Halo"];
             /**
              * Left Open
              * @default []
@@ -1355,6 +1430,18 @@ export interface components {
             kind: "set_frame";
         };
         /**
+         * SetHalo
+         * @description The light rim of solid blacks: its width (0 is none) and colour.
+         */
+        SetHalo: {
+            halo: components["schemas"]["Halo"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_halo";
+        };
+        /**
          * SetLines
          * @description How the drawing becomes lines.
          */
@@ -1409,6 +1496,18 @@ export interface components {
             shade: string;
             /** Shade Step */
             shade_step: number;
+        };
+        /**
+         * Solid
+         * @description A solid black: its innermost point, picture pixels, and its size in pixels.
+         */
+        Solid: {
+            /** Pixels */
+            pixels: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Source
@@ -2171,7 +2270,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
             };
         };
         responses: {

@@ -112,3 +112,17 @@ def compose(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
     _compose(parts, shade, light, ink, shaded, _round(shaded), table.light.astype(np.float32),
              table.light_strength.astype(np.float32), table.ink.astype(np.float32), out)
     return out
+
+
+def lay_flat(picture: Byte, coverage: Byte, colour: tuple[int, int, int]) -> Byte:
+    """Lay one colour over an opaque picture.
+
+    Parameters
+    ----------
+    picture : ndarray of uint8, shape (height, width, 3)
+    coverage : ndarray of uint8, shape (height, width)
+    colour : (int, int, int)
+    """
+    alpha = (coverage.astype(np.float32) / np.float32(255))[..., None]
+    result = picture + (np.array(colour, np.float32) - picture) * alpha
+    return (result + np.float32(0.5)).astype(np.uint8)

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.kernel import kernel
+from wardrobe.core.lines.base import base_pair
 from wardrobe.core.lines.ends import Ends, find_ends
 from wardrobe.core.lines.openings import Openings, find_openings
 from wardrobe.core.lines.width import line_width
@@ -20,6 +21,7 @@ WIDEST = 5.0  # line widths, and at least
 WIDEST_PX = 26.0
 LIKELY = 0.15  # chance from which a gap is listed at once
 DOUBTFUL = 0.04  # and from which it is listed on demand
+BASE = 0.6  # chance given to the open base of a bust
 WORTH_CUTTING = 0.03
 
 # Logistic weights, learned by benchmarks/fit_gaps.py from the openmoji drawings whose code
@@ -105,12 +107,21 @@ def find_gaps(coverage: Byte) -> Gaps:
     likely = np.where(divides, chance(np.hstack([geometry, division]), DIVISION), 0.0)
     kept = one_an_end(likely, openings.numbers)
     kept = kept[_divides_still(framed, openings.take(kept))]
-    openings = openings.take(kept)
+    openings, likely, sides = openings.take(kept), likely[kept], sides[kept]
+    pair = base_pair(framed, ends, lw, max(WIDEST_PX, WIDEST * lw))
+    if pair:
+        banks = ends.tip[list(pair)][None]
+        middle = banks.mean(axis=1)
+        base = Openings(middle, banks, np.hypot(*(banks[:, 1] - banks[:, 0]).T),
+                        np.zeros((1, 2), np.int32))  # straight across, whatever the ends' aim
+        openings = openings.join(base)
+        likely = np.append(likely, BASE)
+        beside = middle[:, None] + np.array([[[0, -3], [0, 3]]], np.float32)
+        sides = np.concatenate([sides, beside.astype(np.float32)])
     directions = ends.direction[openings.numbers].copy()
     # Without the frame, and from pixel numbers to the middles of pixels.
     return Gaps(openings.centre - 0.5, openings.banks - 0.5, openings.width,
-                likely[kept].astype(np.float32), sides[kept] - 0.5, directions,
-                ends.tip[1:] - 0.5, lw)
+                likely.astype(np.float32), sides - 0.5, directions, ends.tip[1:] - 0.5, lw)
 
 
 def openings_of(framed: Byte, lw: float) -> tuple[Ends, Openings, Real]:

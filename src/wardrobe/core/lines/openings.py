@@ -42,6 +42,13 @@ class Openings:
         return Openings(self.centre[rows], self.banks[rows], self.width[rows],
                         self.numbers[rows])
 
+    def join(self, other: "Openings") -> "Openings":
+        """These openings and others after them."""
+        return Openings(np.concatenate([self.centre, other.centre]),
+                        np.concatenate([self.banks, other.banks]),
+                        np.concatenate([self.width, other.width]),
+                        np.concatenate([self.numbers, other.numbers]))
+
 
 def find_openings(coverage: Byte, distance: Real, nearest: Int, ends: Ends,
                   widest: float) -> Openings:

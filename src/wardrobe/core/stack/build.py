@@ -18,6 +18,7 @@ PASSES = (("shade", "multiply"), ("light", "screen"))
 
 def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
                 silhouette: Byte, table: ColourTable, names: list[str],
+                halo: tuple[Byte, tuple[int, int, int]] | None = None,
                 on_progress: Callable[[float], None] = lambda share: None) -> Stack:
     """Background, silhouette and its mask, one group a part (base, shade, light), lines.
 
@@ -29,6 +30,8 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         The grown silhouette, delivered hidden.
     names : list of str
         Part names by row of the table; entry 0 is not used.
+    halo : (ndarray of uint8, colour), optional
+        Coverage and colour of the rim of solid blacks, above the lines.
     on_progress : callable
         Called with a share 0..1 as parts are done.
 
@@ -64,6 +67,8 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         nodes.append(Group(name, passes))
         on_progress(1 - (row - 1) / len(boxes))
     nodes.append(_layer("lines / ink", ink, table.ink, 0, 0))
+    if halo:
+        nodes.append(_layer("finish / halo", halo[0], np.array(halo[1], np.uint8), 0, 0))
     return Stack(width, height, nodes)
 
 

@@ -16,7 +16,8 @@ _MEDIA = {".ora": "image/openraster", ".png": "image/png"}
 @router.get("/pieces/{piece_id}/stack")
 def get_stack(studio: StudioDep, piece_id: int) -> list[StackLine]:
     """The layers that will be delivered, top to bottom."""
-    return stack_outline(studio.pieces.recipe(piece_id))
+    recipe = studio.pieces.recipe(piece_id)
+    return stack_outline(recipe, studio.deriver.halo(recipe) is not None)
 
 
 @router.post("/pieces/{piece_id}/deliveries", status_code=202)

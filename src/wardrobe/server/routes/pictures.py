@@ -5,6 +5,7 @@ from typing import Annotated, Any
 import numpy as np
 from fastapi import APIRouter, Body, Header, Query, Response
 
+from wardrobe.core.colour import to_hex
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
@@ -17,6 +18,7 @@ from wardrobe.server.routes.common import StudioDep, png, view_of
 from wardrobe.server.schemas import (
     AreaInfo,
     Cut,
+    HueInfo,
     LinesInfo,
     PictureKind,
     PreviewRequest,
@@ -88,6 +90,10 @@ def get_cut(studio: StudioDep, piece_id: int) -> Cut:
     lines = LinesInfo(
         kind=darkness.kind, recognised=darkness.recognised, line_width=areas.line_width,
         areas=areas.count, specks=areas.specks,
+        solids=studio.deriver.blacks(recipe).solids,
+        hues=[HueInfo(hue=h.hue, colour=to_hex(h.colour), pixels=h.pixels,
+                      role=studio.deriver.role_of(recipe, h))
+              for h in studio.deriver.hues(recipe)],
         even=intake.even if set_.even is None else set_.even,
         paper=max(darkness.noise, intake.paper if set_.paper is None else set_.paper),
         least_paper=darkness.noise, grain=intake.grain if set_.grain is None else set_.grain)

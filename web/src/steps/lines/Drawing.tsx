@@ -8,8 +8,8 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
-import type { Lines, Piece } from "../../api/client";
-import { useCut, useMeta } from "../../api/pieces";
+import type { Hue, Lines, Piece, Solid } from "../../api/client";
+import { useChanges, useCut, useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
@@ -73,6 +73,8 @@ export function Drawing({ piece, lead, choice }: Props) {
         onChange={(_, edge: Lines["edge"] | null) => edge && make({ edge })}>
         {EDGES.map(([key, label]) => <ToggleButton key={key} value={key}>{label}</ToggleButton>)}
       </ToggleButtonGroup>
+      {found && found.solids.length > 0 && <Solids piece={piece} solids={found.solids} />}
+      {found && found.hues.length > 0 && <Hues piece={piece} hues={found.hues} />}
       <Seam />
       <ColourField label="Line colour" value={saved.colour}
         onShow={(colour) => show({ colour })} onMake={(colour) => make({ colour })}
@@ -83,6 +85,56 @@ export function Drawing({ piece, lead, choice }: Props) {
         <dt>Areas, specks given away</dt><dd><Figure>{found ? `${found.areas}, ${found.specks}` : "–"}</Figure></dd>
       </Box>
     </Workplace>
+  );
+}
+
+/** Solid blacks, and the rim that keeps them apart from what is dark beside them. */
+function Solids({ piece, solids }: { piece: Piece; solids: Solid[] }) {
+  const live = useLiveEdit(piece);
+  const saved = piece.recipe.halo ?? { width: 0, colour: "#f4efe4" };
+  const [drag, setDrag] = useState<number | null>(null);
+  const share = (100 * solids.reduce((sum, s) => sum + s.pixels, 0)) / (piece.width * piece.height);
+  const width = drag ?? saved.width ?? 0;
+  const halo = (change: Partial<typeof saved>) => ({ kind: "set_halo" as const, halo: { ...saved, ...change } });
+  return (
+    <>
+      <Seam />
+      <Typography variant="h3">Solid blacks <Figure>{solids.length}</Figure></Typography>
+      <Typography variant="body2"><Figure size={12}>{share.toFixed(1)} %</Figure> of the picture. A rim parts those that touch, and those beside a dark colour.</Typography>
+      <Setting label="Rim" value={width} min={0} max={16} step={0.5} shown={width ? `${width.toFixed(1)} px` : "none"} hint="Width of the light rim."
+        onShow={(v) => { setDrag(v); live.show(halo({ width: v })); }} onMake={(v) => void live.make(halo({ width: v })).then(() => setDrag(null))} />
+      {width > 0 && (
+        <ColourField label="Rim colour" value={saved.colour ?? "#f4efe4"} onShow={(colour) => live.show(halo({ colour }))}
+          onMake={(colour) => void live.make(halo({ colour }))} onCancel={live.drop} />
+      )}
+    </>
+  );
+}
+
+const ROLES: { key: Hue["role"]; label: string }[] = [
+  { key: "printed", label: "printed like the others" },
+  { key: "shade edge", label: "edge of the shade" },
+  { key: "light edge", label: "edge of the light" },
+];
+
+/** Lines drawn in a hue: what each set is for. */
+function Hues({ piece, hues }: { piece: Piece; hues: Hue[] }) {
+  const { edit } = useChanges(piece.id);
+  return (
+    <>
+      <Seam />
+      <Typography variant="h3">Coloured lines</Typography>
+      <Typography variant="body2">An edge bounds areas without being printed; the smaller side becomes the shade or light of its part.</Typography>
+      {hues.map((h) => (
+        <Box key={h.hue} sx={{ display: "grid", gridTemplateColumns: "26px 1fr", alignItems: "center", columnGap: 1.25, mt: 1 }}>
+          <Box sx={{ width: 26, height: 10, borderRadius: 0.5, bgcolor: h.colour }} />
+          <Select value={h.role} aria-label={`Lines in ${h.colour}`}
+            onChange={(e) => void edit({ kind: "name_boundary", boundary: { hue: h.hue, role: e.target.value } })}>
+            {ROLES.map((r) => <MenuItem key={r.key} value={r.key}>{r.label}</MenuItem>)}
+          </Select>
+        </Box>
+      ))}
+    </>
   );
 }
 
