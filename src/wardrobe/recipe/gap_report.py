@@ -16,6 +16,7 @@ State = Literal["undecided", "closed", "left open"]
 # In the order of what a mistake costs.
 Group = Literal["outline", "between parts", "inside a part"]
 GROUPS: tuple[Group, ...] = ("outline", "between parts", "inside a part")
+TOO_DOUBTFUL = 0.65  # to be called an opening of the outline in words
 OUTSIDE = "outside"
 UNNAMED = "an area without a part"
 
@@ -85,7 +86,7 @@ def report_gaps(deriver: Deriver, recipe: Recipe) -> GapReport:
     lines.sort(key=lambda g: (g.state != "undecided", not g.listed, GROUPS.index(g.group),
                               -g.doubt))
     perimeter = [g for g in lines
-                 if g.state == "undecided" and g.listed and g.group == "outline"]
+                 if g.state == "undecided" and g.group == "outline" and g.doubt < TOO_DOUBTFUL]
     return GapReport(gaps.line_width, _perimeter(perimeter, recipe), len(perimeter), lines,
                      [(x, y) for x, y in gaps.tips.tolist()])
 

@@ -2,8 +2,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
-import { useMemo, useState, type ReactNode } from "react";
-import type { Edit, Gap, Piece } from "../../api/client";
+import { useMemo, useRef, useState, type ReactNode } from "react";
+import type { Edit, Gap, Leak, Piece, Point } from "../../api/client";
 import { fetchLeak, useChanges, useGaps } from "../../api/pieces";
 import { tell, tellProblem } from "../../api/notice";
 import { PictureView, type Tool } from "../../picture/PictureView";
@@ -24,6 +24,8 @@ interface Props {
 }
 
 type Hand = "look" | "draw" | "leak";
+
+const LEAST_DRAG = 30;
 
 /** The gaps: found, shown, closed or left open; the last word is the artist's. */
 export function Gaps({ piece, lead, choice }: Props) {
@@ -54,16 +56,21 @@ export function Gaps({ piece, lead, choice }: Props) {
     void make(gap.state === "closed" ? { kind: "remove_closing", index: gap.index } : { kind: "ask_again", index: gap.index });
   };
   const draw = useDrawnClosing(report, (points) => void make({ kind: "close_gaps", closings: [{ points, inked: false }] }));
+  const pressed = useRef<Point | null>(null);
   const leakTool: Tool = {
     cursor: "crosshair",
-    down: (x, y) => {
-      fetchLeak(piece, [x, y]).then((found) => {
+    down: (x, y) => { pressed.current = [x, y]; },
+    up: (x, y) => {
+      const start = pressed.current;
+      pressed.current = null;
+      if (!start) return;
+      const across = Math.hypot(x - start[0], y - start[1]) > LEAST_DRAG;
+      fetchLeak(piece, [x, y], across ? start : undefined).then((found) => {
         setLeak({ ...found, to: [x, y] });
-        tell(found.level > 0
-          ? `From the outside it holds up to ${Math.round(found.level * 100)} % ink, and breaks where the mark is.`
-          : `From the outside nothing holds: the way in is ${Math.max(0, found.width).toFixed(0)} px wide where the mark is.`);
+        tell(describeLeak(found, across));
       }).catch(tellProblem);
     },
+    cancel: () => { pressed.current = null; },
   };
   const step = (by: number) => {
     const at = pointed ? open.findIndex((g) => g.x === pointed.x && g.y === pointed.y) : -1;
@@ -104,7 +111,7 @@ export function Gaps({ piece, lead, choice }: Props) {
       </Box>
       {hand !== "look" && (
         <Typography variant="body2" sx={{ mt: 0.75 }}>
-          {hand === "draw" ? "Draw across the opening; both ends snap to the nearest lines." : "Click an area to learn how much ink keeps a fill from the outside out of it."}
+          {hand === "draw" ? "Draw across the opening; both ends snap to the nearest lines." : "Click an area for its leak level from the outside; drag from one area to another for theirs."}
         </Typography>
       )}
       <GapList gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])} onLeave={leave} onUndecide={undecide}
@@ -115,6 +122,12 @@ export function Gaps({ piece, lead, choice }: Props) {
       <More count={hidden.filter((g) => !g.listed).length} on={doubtful} onToggle={setDoubtful} what="very doubtful" />
     </Workplace>
   );
+}
+
+function describeLeak(leak: Leak, across: boolean): string {
+  const from = across ? "Between the two" : "From the outside";
+  if (leak.level > 0) return `${from} it holds up to ${Math.round(leak.level * 100)} % ink, and breaks where the mark is.`;
+  return `${from} nothing holds: the way is ${Math.max(0, leak.width).toFixed(0)} px wide where the mark is.`;
 }
 
 function More({ count, on, onToggle, what }: { count: number; on: boolean; onToggle: (on: boolean) => void; what: string }) {
