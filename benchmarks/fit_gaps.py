@@ -3,18 +3,15 @@
     python -m benchmarks.fit_gaps
 """
 
-from itertools import chain
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from benchmarks.gap_trials import Trial, divides_truly, match, trials, uncut
+from benchmarks.gap_trials import Trial, divides_truly, match, trials
 from wardrobe.core.lines import gaps
 from wardrobe.core.lines.width import line_width
 
 LIMIT = 140
-UNCUT = 400
 _RIDGE = 1.0
 
 
@@ -55,7 +52,7 @@ def _rows(trial: Trial, weights: dict[str, float] | None) -> tuple[NDArray[np.fl
 
 def learn(weights: dict[str, float] | None) -> NDArray[np.float64]:
     """Weights of the first stage, or of the second given those of the first."""
-    rows = [_rows(t, weights) for t in chain(trials(0, LIMIT), uncut(0, LIMIT, UNCUT))]
+    rows = [_rows(t, weights) for t in trials(0, LIMIT)]
     return _fit(np.concatenate([r[0] for r in rows]), np.concatenate([r[1] for r in rows]))
 
 

@@ -42,13 +42,6 @@ def trials(half: int, limit: int) -> Iterator[Trial]:
                     cv2.imdecode(areas, cv2.IMREAD_UNCHANGED).astype(np.int32), cuts)
 
 
-def uncut(half: int, start: int, stop: int) -> Iterator[Trial]:
-    """More drawings as they are."""
-    for drawing in islice(drawings(half, stop), start, stop):
-        for line, ink in ((28, drawing.ink), (8, drawing.thin)):
-            yield Trial(drawing.code, line, None, ink, drawing.areas, [])
-
-
 def _make(k: int, half: int, limit: int) -> list[tuple[object, ...]]:
     drawing = next(islice(drawings(half, limit), k, None), None)
     if drawing is None:

@@ -111,9 +111,9 @@ which was measured within one run.
 {table}
 
 How: times are the best of several runs after a warm-up; of three drags the calmest is given, with
-every picture that reached the screen. The libraries get their layers decoded and at full size, as a general
-layer program would hold them. The drag moves the pointer every 24 ms in headless Chromium on the
-machine that also runs the server; its first 40 moves are a warm-up.
+every picture that reached the screen. The libraries get their layers decoded and at full size, as a
+general layer program would hold them. The drag moves the pointer every 24 ms in headless Chromium
+on the machine that also runs the server; its first 40 moves are a warm-up.
 """)
     print(REPORT.read_text())
 

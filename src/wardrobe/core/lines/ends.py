@@ -161,7 +161,7 @@ def _fade(points: Int, arc: NDArray[np.float64], start: int, count: int, total: 
     if narrows < 0.2 or narrows > 0.9:
         return 0.0
     beyond = (near + 1) / narrows - 0.6 * reach
-    return min(beyond, 1.0) if 0 < beyond < 4 else 0.0
+    return min(beyond, 0.8) if 0 < beyond < 4 else 0.0
 
 
 @kernel

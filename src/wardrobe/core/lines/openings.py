@@ -124,8 +124,9 @@ def _measure(coverage: Byte, groups: Int, member: NDArray[np.int64], first: NDAr
     total = np.bincount(member, weight, count)
     centre = np.stack([np.bincount(member, weight * middle[:, k], count) / total for k in (0, 1)],
                       axis=1)
-    slack = np.maximum(1.0, 0.06 * least[member])
-    off = np.hypot(*(middle - centre[member]).T) + 1e3 * (length > least[member] + slack)
+    # It is as wide as it is there, unless a corner narrows it a lot.
+    slack = np.maximum(1.0, 0.35 * ends.width[groups[:, 0]])
+    off = np.hypot(*(middle - centre[member]).T) + 1e3 * (length > least[member] + slack[member])
     order = np.lexsort((off, member))
     chosen = order[np.searchsorted(member[order], np.arange(count))]
     banks = np.stack([first[chosen], second[chosen]], axis=1).astype(np.float32)
