@@ -34,7 +34,8 @@ def _rows(trial: Trial, weights: dict[str, float] | None) -> tuple[NDArray[np.fl
                                                                    NDArray[np.bool_]]:
     framed = cv2.copyMakeBorder(trial.ink, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=255)
     lw = line_width(trial.ink)
-    ends, openings, distance = gaps.openings_of(framed, lw)
+    ends, openings, distance = gaps.openings_of(
+        framed, lw, max(gaps.WIDEST_PX, gaps.WIDEST * lw))
     geometry = gaps.geometry_features(framed, ends, openings, lw)
     if weights:
         worth = np.flatnonzero(gaps.chance(geometry, weights) > gaps.WORTH_CUTTING)

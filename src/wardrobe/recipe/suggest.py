@@ -4,7 +4,7 @@ from wardrobe.core.areas.segment import Areas
 from wardrobe.core.areas.suggest import group_areas
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import closing_curve
-from wardrobe.core.lines.gaps import LIKELY
+from wardrobe.core.lines.gaps import LIKELY, find_gaps
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import CloseGaps, Edit, ReplaceParts, apply
 from wardrobe.recipe.model import Claim, Closing, Part, Recipe
@@ -14,6 +14,8 @@ STARTER_BASES = (
     "#c98f4a", "#4f6f8f", "#b5553f", "#7d9077", "#e3c9a8", "#6a5a7d", "#d9b44f",
     "#3f6b66", "#a8788a", "#8a6748", "#93a7b8", "#5f7347", "#cf8a76", "#45506b",
 )
+
+_DESPERATE = 14.0  # line widths up to which gaps are closed where nothing else is closed
 
 
 def suggest_parts(areas: Areas) -> ReplaceParts:
@@ -41,7 +43,7 @@ def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
     try:
         deriver.areas(recipe)
     except NoClosedAreaError:
-        gaps = deriver.gaps(recipe)
+        gaps = find_gaps(deriver.coverage(recipe), _DESPERATE)
         likely = [k for k in range(len(gaps)) if gaps.chance[k] >= LIKELY]
         if not likely:
             raise

@@ -79,7 +79,7 @@ class Gaps:
         return len(self.width)
 
 
-def find_gaps(coverage: Byte) -> Gaps:
+def find_gaps(coverage: Byte, widest: float = WIDEST) -> Gaps:
     """Find the gaps in line art, the likeliest first.
 
     Every place where a stroke's end faces other ink is an opening. All openings that may be gaps
@@ -91,6 +91,8 @@ def find_gaps(coverage: Byte) -> Gaps:
     Parameters
     ----------
     coverage : ndarray of uint8, shape (height, width)
+    widest : float
+        Line widths (and at least 26 px) up to which an opening may be a gap.
 
     Returns
     -------
@@ -99,7 +101,8 @@ def find_gaps(coverage: Byte) -> Gaps:
     lw = line_width(coverage)
     # The picture's edge closes lines that run off it.
     framed = cv2.copyMakeBorder(coverage, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=255)
-    ends, openings, distance = openings_of(framed, lw)
+    reach = max(WIDEST_PX, widest * lw)
+    ends, openings, distance = openings_of(framed, lw, reach)
     geometry = geometry_features(framed, ends, openings, lw)
     worth = np.flatnonzero(chance(geometry, GEOMETRY) > WORTH_CUTTING)
     openings, geometry = openings.take(worth), geometry[worth]
@@ -108,7 +111,7 @@ def find_gaps(coverage: Byte) -> Gaps:
     kept = one_an_end(likely, openings.numbers)
     kept = kept[_divides_still(framed, openings.take(kept))]
     openings, likely, sides = openings.take(kept), likely[kept], sides[kept]
-    pair = base_pair(framed, ends, lw, max(WIDEST_PX, WIDEST * lw))
+    pair = base_pair(framed, ends, lw, reach)
     if pair:
         banks = ends.tip[list(pair)][None]
         middle = banks.mean(axis=1)
@@ -124,15 +127,14 @@ def find_gaps(coverage: Byte) -> Gaps:
                 likely.astype(np.float32), sides - 0.5, directions, ends.tip[1:] - 0.5, lw)
 
 
-def openings_of(framed: Byte, lw: float) -> tuple[Ends, Openings, Real]:
+def openings_of(framed: Byte, lw: float, widest: float) -> tuple[Ends, Openings, Real]:
     """Ends, openings in front of them, and the distance to ink."""
     free = (framed < 128).astype(np.uint8)
     distance, labels = cv2.distanceTransformWithLabels(free, cv2.DIST_L2, 5,
                                                        labelType=cv2.DIST_LABEL_PIXEL)
     nearest = _nearest(free, labels)
     ends = find_ends(1 - free, lw)
-    return ends, find_openings(framed, distance, nearest, ends, max(WIDEST_PX, WIDEST * lw)), \
-        distance
+    return ends, find_openings(framed, distance, nearest, ends, widest), distance
 
 
 @kernel
