@@ -56,6 +56,16 @@ def test_hues_are_found_and_black_is_none() -> None:
     assert same_hue(359, 3) and not same_hue(20, 80)
 
 
+def test_tinted_light_is_no_line() -> None:
+    y, x = np.mgrid[0:500, 0:500] / 500
+    light = 235 / (1 + 1.2 * (x**2 + y**2))
+    for tint in ((1, 0.92, 0.72), (1, 0.8, 0.5)):
+        paper = (light[..., None] * np.array(tint)).astype(np.uint8)
+        photo = cv2.multiply(paper, np.repeat(marked_up().min(axis=2, keepdims=True), 3, 2),
+                             scale=1 / 255)
+        assert find_hues(decode_image(png(photo))) == []
+
+
 def test_edges_bound_areas_are_not_printed_and_shape_their_pass() -> None:
     deriver, recipe = ball(marked_up())
     assert len(deriver.hues(recipe)) == 2 and deriver.areas(recipe).count == 4

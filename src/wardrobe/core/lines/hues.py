@@ -19,6 +19,7 @@ _DARKER = 0.82  # share of a line's lightness below which it is mixed with black
 _REACH = 30.0  # degrees to either side that belong to a set
 _APART = 45.0
 _LEAST, _MOST = 2e-4, 0.15  # share of the picture that lines of one hue cover
+_BROAD = 0.006  # half width from which it is a patch, as a share of the long edge
 _BINS = 72
 
 
@@ -82,7 +83,8 @@ def find_hues(rgba: Byte) -> list[HueLines]:
     Returns
     -------
     list of HueLines
-        Most pixels first; hues that cover so much that they are tone, not line, are left out.
+        Most pixels first; hues that cover so much, or lie in so broad patches, that they are tone
+        (tinted paper, a coloured picture), are left out.
     """
     _, chroma, hue, rgb = _colours()
     counts = np.bincount(_cells(rgba).ravel(), minlength=32768).astype(np.float64)
@@ -97,7 +99,7 @@ def find_hues(rgba: Byte) -> list[HueLines]:
         members = _turn(hue, peak) < _REACH
         pixels = float(left[members].sum())
         if pixels < max(_LEAST * total, 60):
-            return sorted(found, key=lambda s: -s.pixels)
+            return sorted((s for s in found if _is_line(rgba, s)), key=lambda s: -s.pixels)
         weight = left * members * chroma
         direction = np.sum(weight * np.exp(1j * np.radians(hue)))
         colour = (weight[:, None] * rgb).sum(axis=0) / weight.sum()
@@ -106,6 +108,14 @@ def find_hues(rgba: Byte) -> list[HueLines]:
         if pixels < _MOST * total and all(_turn(centre, s.hue) > _APART for s in found):
             found.append(HueLines(centre, (r, g, b), int(pixels)))
         left[members] = 0
+
+
+def _is_line(rgba: Byte, lines: HueLines) -> bool:
+    """Whether what has a hue is thin."""
+    mask = (hue_coverage(rgba, lines) >= 128).astype(np.uint8)
+    radius = max(5, round(_BROAD * max(mask.shape)))
+    depth = cv2.distanceTransform(mask, cv2.DIST_L2, 5)
+    return bool(np.count_nonzero(depth > radius) < 0.02 * np.count_nonzero(mask))
 
 
 def hue_coverage(rgba: Byte, lines: HueLines) -> Byte:
