@@ -6,7 +6,6 @@ from typing import Any, Literal
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from skimage.morphology import skeletonize
 
 Byte = NDArray[np.uint8]
 Edge = Literal["smooth", "hard", "hard, smoothed"]
@@ -61,6 +60,8 @@ def change_weight(coverage: Byte, by: float) -> Byte:
     near = cv2.dilate((thin >= 128).astype(np.uint8), _disc(reach))
     lost = (coverage >= 128) & (near == 0)
     if lost.any():
+        from skimage.morphology import skeletonize  # half a second that a start need not wait for
+
         spine: NDArray[np.bool_] = skeletonize(coverage >= 128)  # type: ignore[no-untyped-call]
         spine &= cv2.dilate(lost.astype(np.uint8), _disc(reach + 1)) > 0
         thin = np.where(spine, np.maximum(thin, coverage), thin)
