@@ -1,11 +1,13 @@
 """What the Lines step lists: joins, groups, decisions, the outline in words, leaks."""
 
+import cv2
 import numpy as np
 
-from tests.drawings import figure_ink, piece
+from tests.drawings import figure_ink, piece, transparent
+from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import CloseGaps, InkClosing, LeaveOpen, apply
 from wardrobe.recipe.gap_report import leak_to, report_gaps
-from wardrobe.recipe.model import Closing, OpenGap
+from wardrobe.recipe.model import Closing, OpenGap, Recipe, Source
 
 INK = figure_ink(960)
 INK[592:612, 254:272] = 0  # the body's outline at the left, and the belt beside it
@@ -49,3 +51,16 @@ def test_a_leak_gets_in_at_the_gap_and_is_stopped_by_its_closing() -> None:
     assert held.level > 0.9
     between = leak_to(DERIVER, closed, inside, (480.0, 220.0))  # from the head
     assert between.level > 0.9 and np.hypot(between.x, between.y) > 0
+
+
+def test_gaps_are_listed_even_where_no_area_is_closed() -> None:
+    ink = np.zeros((500, 500), np.uint8)
+    cv2.ellipse(ink, (250, 400), (150, 300), 0, 180, 360, 255, 8, cv2.LINE_AA)
+    rgba = transparent(ink)
+    deriver = Deriver(lambda asset: rgba)
+    bust = Recipe(source=Source(asset="0" * 64, width=500, height=500))
+    report = report_gaps(deriver, bust)
+    assert report.openings == 1 and report.perimeter.startswith("1 opening")
+    closed = apply(bust, CloseGaps(closings=(Closing(points=tuple(report.gaps[0].curve)),)))
+    assert report_gaps(deriver, closed).perimeter == "The outline is closed."
+    assert deriver.areas(closed).count == 2

@@ -33,6 +33,7 @@ from wardrobe.core.lines.stroke import (
     smooth_edges,
     strengthen,
 )
+from wardrobe.core.lines.width import line_width
 from wardrobe.core.stack.build import build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.cache import ContentCache
@@ -154,7 +155,7 @@ class Deriver:
             ink = without_hues(self.coverage(recipe),
                                [self.hue_coverage(recipe, h) for h in unprinted])
             if inked:
-                ink = ink_closings(ink, inked, self.areas(recipe).line_width)
+                ink = ink_closings(ink, inked, line_width(self.coverage(recipe)))
             return smooth_edges(ink) if smoothed else ink
 
         key = ("ink", *_lines_key(recipe), inked, tuple(h.hue for h in unprinted))
@@ -238,7 +239,7 @@ class Deriver:
     def blacks(self, recipe: Recipe) -> Blacks:
         """The solid blacks among the ink."""
         return self._cache.get(("blacks", *_lines_key(recipe)), lambda: solid_blacks(
-            self.coverage(recipe), self.areas(recipe).line_width))
+            self.coverage(recipe), line_width(self.coverage(recipe))))
 
     def halo(self, recipe: Recipe) -> Byte | None:
         """Coverage of the rim of solid blacks at full size, or None if there is none."""

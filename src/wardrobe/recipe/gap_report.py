@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 
 from wardrobe.core.areas.segment import Areas
+from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import Point, closing_curve, draw_barriers
 from wardrobe.core.lines.gaps import LIKELY, Gaps
 from wardrobe.core.lines.leak import Leak, leak_level
@@ -78,11 +79,13 @@ class GapReport:
 
 
 def report_gaps(deriver: Deriver, recipe: Recipe) -> GapReport:
-    """The gaps of a recipe."""
-    gaps, areas = deriver.gaps(recipe), deriver.areas(recipe)
-    assignment = deriver.assignment(recipe)
-    names = [p.name for p in recipe.parts]
-    lines = [_line(gaps, k, areas, assignment, names, recipe) for k in range(len(gaps))]
+    """The gaps of a recipe; where no area is closed, all of them join the outside with itself."""
+    gaps = deriver.gaps(recipe)
+    try:
+        cut = deriver.areas(recipe), deriver.assignment(recipe)
+    except NoClosedAreaError:
+        cut = None
+    lines = [_line(gaps, k, cut, recipe) for k in range(len(gaps))]
     lines.sort(key=lambda g: (g.state != "undecided", not g.listed, GROUPS.index(g.group),
                               -g.doubt))
     perimeter = [g for g in lines
@@ -130,8 +133,7 @@ def _area_beyond(areas: Areas, middle: Point, side: Point, reach: float) -> int:
     return int(areas.labels[y[last], x[last]])
 
 
-def _line(gaps: Gaps, k: int, areas: Areas, assignment: Assignment, names: list[str],
-          recipe: Recipe) -> GapLine:
+def _line(gaps: Gaps, k: int, cut: tuple[Areas, Assignment] | None, recipe: Recipe) -> GapLine:
     ends, sides = _pair(gaps.ends[k]), _pair(gaps.sides[k])
     leave, arrive = _pair(gaps.directions[k])
     x, y = (float(v) for v in gaps.centre[k])
@@ -145,8 +147,12 @@ def _line(gaps: Gaps, k: int, areas: Areas, assignment: Assignment, names: list[
         index = _nearest(((x, y), [(_middle(g.ends),) for g in recipe.left_open]), near)
         state = "left open" if index is not None else "undecided"
     reach = max(1.2 * width, 2 * gaps.line_width)
-    one, two = (_name(_area_beyond(areas, _middle(ends), side, reach), assignment, names)
-                for side in sides)
+    one = two = OUTSIDE
+    if cut:
+        areas, assignment = cut
+        names = [p.name for p in recipe.parts]
+        one, two = (_name(_area_beyond(areas, _middle(ends), side, reach), assignment, names)
+                    for side in sides)
     group: Group = "inside a part"
     if OUTSIDE in (one, two):
         group = "outline"
