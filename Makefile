@@ -43,6 +43,7 @@ bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 
 accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
 	@$(BIN)/python -m benchmarks.accuracy
+	@$(BIN)/python -m benchmarks.flats
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m scripts.screenshots

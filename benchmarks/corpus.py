@@ -21,6 +21,7 @@ from wardrobe.core.lines.width import line_width
 SVG = Path(".corpus/node_modules/openmoji/color/svg")
 CACHE = Path(".corpus")
 SIZE = 1024
+_CLEAR, _UNDER_INK = -1, -2
 THIN = 0.3  # the thin variant scales strokes by this: lines of 8 px in place of 28
 
 Byte = NDArray[np.uint8]
@@ -101,11 +102,14 @@ def _read(code: str) -> Drawing | None:
         return None
     thin = re.sub(r'stroke-width="([\d.]+)"',
                   lambda m: f'stroke-width="{float(m.group(1)) * THIN:.4f}"', line)
+    ink = _render(line)[..., 3]
     rgba = _render(colour, ' shape-rendering="crispEdges"').astype(np.int64)
     code_of = np.where(rgba[..., 3] > 127,
-                       rgba[..., 0] << 16 | rgba[..., 1] << 8 | rgba[..., 2], -1)
+                       rgba[..., 0] << 16 | rgba[..., 1] << 8 | rgba[..., 2], _CLEAR)
+    # What lines enclose is an area of its own even where it is transparent, as the outside is.
+    code_of[(code_of == _CLEAR) & (ink >= 128)] = _UNDER_INK
     areas = np.zeros(code_of.shape, np.int32)
-    for value in np.unique(code_of):
+    for value in np.unique(code_of[code_of != _UNDER_INK]):
         count, labels, stats, _ = cv2.connectedComponentsWithStats(
             (code_of == value).astype(np.uint8), connectivity=4)
         for k in range(1, count):
@@ -115,7 +119,7 @@ def _read(code: str) -> Drawing | None:
                                                  labelType=cv2.DIST_LABEL_PIXEL)
     table = np.zeros(nearest.max() + 1, np.int32)
     table[nearest[areas > 0]] = areas[areas > 0]
-    return Drawing(code, _render(line)[..., 3], _render(thin)[..., 3], table[nearest])
+    return Drawing(code, ink, _render(thin)[..., 3], table[nearest])
 
 
 def borders(areas: NDArray[np.int32]) -> NDArray[np.bool_]:
@@ -127,14 +131,26 @@ def borders(areas: NDArray[np.int32]) -> NDArray[np.bool_]:
 
 
 def _usable(drawing: Drawing) -> bool:
-    """Whether the lines are where the colours meet, but for gaps of up to 3 line widths."""
+    """Whether lines are where colours meet: under 70 % of each border at least, and no open run
+    longer than 3 line widths."""
     lw = line_width(drawing.ink)
-    if not 15 < lw < 40 or not 3 <= drawing.areas.max() <= 60:
+    areas = drawing.areas
+    if not 15 < lw < 40 or not 3 <= areas.max() <= 60:
         return False
-    edge = borders(drawing.areas)
     on = cv2.dilate((drawing.ink >= 128).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
-    if np.count_nonzero(edge & on) < 0.7 * np.count_nonzero(edge):
+    kinds = int(areas.max()) + 1
+    codes, open_codes = [], []
+    for one, other, inked in ((areas[:, 1:], areas[:, :-1], on[:, 1:]),
+                              (areas[1:], areas[:-1], on[1:])):
+        meet = one != other
+        code = np.minimum(one, other) * kinds + np.maximum(one, other)
+        codes.append(code[meet])
+        open_codes.append(code[meet & ~inked])
+    length = np.bincount(np.concatenate(codes), minlength=kinds**2)
+    bare = np.bincount(np.concatenate(open_codes), minlength=kinds**2)
+    if (bare > 0.3 * length)[length > lw].any():
         return False
-    count, _, stats, _ = cv2.connectedComponentsWithStats((edge & ~on).astype(np.uint8))
+    count, _, stats, _ = cv2.connectedComponentsWithStats(
+        (borders(areas) & ~on).astype(np.uint8))
     sizes = stats[1:, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]]
     return count == 1 or bool(sizes.max() <= 3 * lw)

@@ -98,3 +98,24 @@ def test_lines_and_gaps_write_what_they_found(line: Path) -> None:
 def test_a_setting_out_of_range_is_said(line: Path) -> None:
     done = wardrobe("lines", line, "--json", line.with_name("r.json"), "--paper", "7")
     assert done.returncode == 2 and "--paper" in done.stderr and done.stderr.count("\n") == 1
+
+
+def test_flats_shares_out_among_clicks(line: Path) -> None:
+    clicks, out = line.with_name("clicks.json"), line.with_name("flats.png")
+    clicks.write_text(json.dumps([{"x": 240, "y": 110, "name": "head"}, {"x": 240, "y": 230},
+                                  {"x": 240, "y": 350}, {"x": 5, "y": 5, "name": "outside"}]))
+    done = wardrobe("flats", line, "--clicks", clicks, "--out", out)
+    assert done.returncode == 0, done.stderr
+    labels = np.asarray(Image.open(out))
+    assert labels.dtype == np.uint16 or labels.dtype == np.int32
+    assert [labels[y, 240] for y in (110, 230, 350)] == [1, 2, 3] and labels[5, 5] == 0
+    # Without a click on it the outside is recognised; a click beside the picture is refused.
+    clicks.write_text('[{"x": 240, "y": 350}]')
+    assert wardrobe("flats", line, "--clicks", clicks, "--out", out).returncode == 0
+    assert np.asarray(Image.open(out))[[350, 5], [240, 5]].tolist() == [1, 0]
+    before = out.read_bytes()
+    for text, says in (('[{"x": 999, "y": 3}]', "beside"), ('[{"x": "a"}]', "0 x"), ("[]", "")):
+        clicks.write_text(text)
+        failed = wardrobe("flats", line, "--clicks", clicks, "--out", out)
+        assert failed.returncode == 2 and says in failed.stderr, failed.stderr
+    assert out.read_bytes() == before

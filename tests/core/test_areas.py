@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, transparent
 from wardrobe.core.areas.claim import touched
-from wardrobe.core.areas.segment import segment
+from wardrobe.core.areas.segment import Areas, segment
+from wardrobe.core.areas.suggest import group_areas
 from wardrobe.core.errors import NoLinesError
 from wardrobe.core.lines.coverage import read_darkness
 
@@ -115,3 +116,36 @@ def test_clicks_and_sweeps() -> None:
     # Along the wall, on the ink, a sweep takes nothing of the other side.
     assert touched(areas, [[(300, 100), (300, 300)]]).tolist() == []
     assert touched(areas, [[(-50, 9999)]]).tolist() == []
+
+
+def _grouped(ink: np.ndarray) -> tuple[Areas, np.ndarray]:
+    areas = segment(ink)
+    group = np.zeros(areas.count + 1, int)
+    for number, members in enumerate(group_areas(areas), start=1):
+        group[members] = number
+    return areas, group
+
+
+def test_likely_parts_are_mirrored_repeated_or_parted_by_thin_lines() -> None:
+    """A coat with a fold line, two mirrored sleeves, three buttons and a hat."""
+    ink = np.zeros((700, 600), np.uint8)
+    cv2.rectangle(ink, (200, 220), (400, 640), 255, 10)  # coat
+    cv2.line(ink, (300, 360), (300, 640), 255, 3)  # its fold, and a hem
+    cv2.line(ink, (200, 360), (400, 360), 255, 3)
+    for x in (80, 440):
+        cv2.rectangle(ink, (x, 240), (x + 80, 480), 255, 10)
+    for x in (225, 285, 345):
+        cv2.circle(ink, (x + 15, 290), 14, 255, 6)
+    cv2.ellipse(ink, (300, 120), (130, 60), 0, 0, 360, 255, 10)  # hat
+
+    areas, group = _grouped(ink)
+
+    def at(x: int, y: int) -> int:
+        return int(group[areas.labels[y, x]])
+
+    coat, sleeves, buttons, hat = at(215, 300), at(120, 350), at(240, 290), at(300, 120)
+    assert len({coat, sleeves, buttons, hat, 0}) == 5
+    assert at(250, 500) == at(350, 500) == coat
+    assert at(480, 350) == sleeves
+    assert at(300, 290) == at(360, 290) == buttons
+    assert all(group[a] for a in range(1, areas.count + 1) if not areas.ground[a])

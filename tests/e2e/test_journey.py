@@ -1,78 +1,27 @@
 """From dropped line art to delivered files, in Chromium, with pointer and keyboard."""
 
-import base64
 import io
 import re
 import zipfile
-from pathlib import Path
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import Download, Page, expect
+from playwright.sync_api import expect
 
 from tests.chromium import browser_page
 from tests.drawings import png
+from tests.e2e.page import (
+    SHARP,
+    canvas_pixels,
+    centre,
+    download,
+    drop_file,
+    eventually,
+    revision,
+    shows,
+    wait_for_change,
+)
 from wardrobe.demo import runner
-
-SHARP = "canvas[data-shown$=':sharp']"
-
-
-def drop_file(page: Page, name: str, data: bytes) -> None:
-    """Drop a file on the page as the system would."""
-    transfer = page.evaluate_handle(
-        """([name, bytes]) => { const t = new DataTransfer();
-            t.items.add(new File([new Uint8Array(bytes)], name)); return t; }""",
-        [name, list(data)])
-    for event in ("dragenter", "dragover", "drop"):
-        page.dispatch_event("body", event, {"dataTransfer": transfer})
-
-
-def revision(page: Page) -> str:
-    """Piece and revision that the picture shows."""
-    shown = page.get_by_test_id("picture").get_attribute("data-shown") or ""
-    return ":".join(shown.split(":")[:2])
-
-
-def wait_for_change(page: Page, before: str) -> None:
-    page.wait_for_function(
-        "before => { const s = document.querySelector('canvas').dataset.shown;"
-        " return s.endsWith(':sharp') && s.split(':').slice(0, 2).join(':') !== before; }",
-        arg=before)
-
-
-def centre(page: Page, scale: float, x: float, y: float,
-           height: int = 1414) -> tuple[float, float]:
-    """Window position of a picture point while the picture fits (drawing units, 1000 wide)."""
-    box = page.get_by_test_id("picture").bounding_box()
-    assert box
-    zoom = scale * min(box["width"] / 1000, box["height"] / height)
-    return (box["x"] + box["width"] / 2 + (x - 500) * zoom,
-            box["y"] + box["height"] / 2 + (y - height / 2) * zoom)
-
-
-def canvas_pixels(page: Page) -> np.ndarray:
-    size = page.evaluate("[document.querySelector('canvas').width,"
-                         " document.querySelector('canvas').height]")
-    data = page.evaluate("""() => { const c = document.querySelector('canvas');
-        const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
-        let s = ''; for (let i = 0; i < d.length; i += 32768)
-            s += String.fromCharCode(...d.subarray(i, i + 32768)); return btoa(s); }""")
-    return np.frombuffer(base64.b64decode(data), np.uint8).reshape(size[1], size[0], 4)
-
-
-def shows(screen: np.ndarray, flat: np.ndarray) -> bool:
-    """Whether the screen shows the middle of a picture, pixel for pixel."""
-    height, width = screen.shape[:2]
-    top, left = (flat.shape[0] - height) // 2, (flat.shape[1] - width) // 2
-    offsets = [(top + dy, left + dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1)]
-    return any((flat[y:y + height, x:x + width] == screen[..., :3]).all() for y, x in offsets)
-
-
-def download(page: Page, button: str) -> bytes:
-    with page.expect_download(timeout=60_000) as caught:
-        page.get_by_role("button", name=button).click()
-    file: Download = caught.value
-    return Path(file.path()).read_bytes()
 
 
 def test_from_line_art_to_delivered_files(address: str) -> None:
@@ -166,11 +115,8 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         assert flat.shape == (3508, 2481, 3) and (flat == merged).all()
         page.keyboard.press("1")
         page.wait_for_function("() => document.querySelector('canvas').dataset.zoom === '1'")
-        for _ in range(40):  # the sharp tile of the new zoom arrives when the server has drawn it
-            page.wait_for_timeout(250)
-            if shows(canvas_pixels(page), flat):
-                break
-        assert shows(canvas_pixels(page), flat)
+        # The sharp tile of the new zoom arrives when the server has drawn it.
+        eventually(page, lambda: shows(canvas_pixels(page), flat))
         assert problems == []
 
 

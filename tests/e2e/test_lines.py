@@ -2,10 +2,21 @@
 
 import re
 
+import cv2
+import numpy as np
 from playwright.sync_api import Page, expect
 
 from tests.chromium import browser_page
-from tests.e2e.test_journey import SHARP, centre, drop_file, revision, wait_for_change
+from tests.drawings import png
+from tests.e2e.page import (
+    SHARP,
+    canvas_pixels,
+    centre,
+    drop_file,
+    eventually,
+    revision,
+    wait_for_change,
+)
 from wardrobe.demo import owl
 
 
@@ -98,3 +109,54 @@ def test_a_photo_is_repaired_cropped_and_turned(address: str) -> None:
         expect(page.get_by_text("2400 × 1800 px")).to_have_count(0)
         changed(page, page.get_by_role("button", name="As it came", exact=True).click)
         expect(page.get_by_text("1800 × 2400 px")).to_be_visible()
+
+
+def test_a_marked_up_cel_frame_and_its_blacks(address: str) -> None:
+    """A blue line inside a figure is named as the edge of its shade; two blacks get a rim."""
+    frame = np.full((900, 900, 3), 255, np.uint8)
+    cv2.rectangle(frame, (150, 120), (750, 560), (0, 0, 0), 9, cv2.LINE_AA)
+    cv2.line(frame, (560, 120), (560, 560), (40, 80, 230), 9)
+    cv2.rectangle(frame, (200, 640), (420, 820), (0, 0, 0), -1)
+    cv2.rectangle(frame, (440, 640), (660, 820), (0, 0, 0), -1)
+    with browser_page() as page:
+        page.goto(address)
+        drop_file(page, "cel_frame.png", png(frame))
+        page.get_by_role("button", name="Start").click()
+        page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=60_000)
+        page.wait_for_selector(SHARP)
+        box = page.get_by_test_id("picture").bounding_box()
+        assert box
+        zoom = 0.95 * min(box["width"], box["height"]) / 900
+        changed(page, lambda: page.mouse.click(box["x"] + box["width"] / 2 + (650 - 450) * zoom,
+                                               box["y"] + box["height"] / 2 + (340 - 450) * zoom))
+        page.keyboard.press("F2")
+        page.get_by_role("button", name="Drawing", exact=True).click()
+        page.get_by_role("combobox", name=re.compile("^Lines in")).click()
+        changed(page, page.get_by_role("option", name="edge of the shade").click)
+        expect(page.get_by_role("heading", name=re.compile("Solid blacks"))).to_contain_text("2")
+        rim = page.get_by_role("slider", name=re.compile("^Rim"))
+        rim.focus()
+        for _ in range(4):
+            changed(page, lambda: rim.press("ArrowRight"))
+
+        # The smaller side shows the sheet's shade right up to where the blue line was, which is
+        # not printed; the larger side none.
+        page.keyboard.press("F4")
+        page.wait_for_selector(SHARP)
+        row = page.get_by_role("row").filter(has_text="part 1")
+        base, shade = (row.get_by_role("cell").nth(k).locator("[title]").first.get_attribute(
+            "title") for k in (0, 1))
+        assert base and shade and base != shade
+
+        def seen(x: float, y: float) -> str:
+            screen = canvas_pixels(page)
+            zoom = 0.95 * min(screen.shape[1], screen.shape[0]) / 900
+            r, g, b = screen[round(screen.shape[0] / 2 + (y - 450) * zoom),
+                             round(screen.shape[1] / 2 + (x - 450) * zoom)][:3]
+            return f"#{r:02x}{g:02x}{b:02x}"
+
+        eventually(page, lambda: seen(650, 340) == shade)
+        assert seen(568, 340) == seen(700, 200) == shade
+        assert seen(300, 500) != shade and seen(540, 340) != shade
+        page.keyboard.press("F7")
+        expect(page.get_by_text("finish / halo")).to_be_visible()

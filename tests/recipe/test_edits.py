@@ -75,6 +75,12 @@ def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
 
 @pytest.mark.parametrize("document", [
     {"kind": "add_part", "name": "   "}, {"kind": "add_part", "name": "a/b"},
+    {"kind": "add_part", "name": ".."}, {"kind": "add_part", "name": "a\u200bb"},
+    {"kind": "add_part", "name": "a\x07"}, {"kind": "add_part", "name": "\ud800"},
+    {"kind": "several", "edits": [{"kind": "several", "edits": []}]},
+    {"kind": "set_pattern", "part": "p1", "pattern": {"motif": "paisley"}},
+    {"kind": "set_pattern", "part": "p1", "pattern": {"period": 0}},
+    {"kind": "add_recut", "recut": {"kind": "split", "stroke": [[1, 1]]}},
     {"kind": "add_part", "name": "x" * 61}, {"kind": "add_part", "name": "x", "base": "blue-ish"},
     {"kind": "add_part", "name": "x", "material": "cheese"},
     {"kind": "set_lines", "lines": {"threshold": 2}},
@@ -87,6 +93,13 @@ def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
 def test_malformed_edits_do_not_validate(document: dict[str, object]) -> None:
     with pytest.raises(ValidationError):
         TypeAdapter(Edit).validate_python(document)
+
+
+def test_a_name_is_kept_tidy_and_once() -> None:
+    made = apply(RECIPE, AddPart(name="  cafe\u0301   coat "))
+    assert made.parts[-1].name == "caf\u00e9 coat"
+    with pytest.raises(EditRefusedError, match="already"):
+        apply(made, AddPart(name="CAF\u00c9 coat"))
 
 
 def test_a_recipe_survives_json() -> None:

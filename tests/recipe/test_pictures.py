@@ -7,10 +7,11 @@ from hypothesis import strategies as st
 
 from tests.drawings import piece
 from wardrobe.core.colour import from_hex
+from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group
 from wardrobe.recipe.edits import AddPart, apply
-from wardrobe.recipe.model import Light, Passes, Recipe, Wash
+from wardrobe.recipe.model import Light, Passes, Pattern, Recipe, Wash
 from wardrobe.recipe.outline import stack_outline
 from wardrobe.recipe.table import colour_sheet
 from wardrobe.recipe.view import View
@@ -22,10 +23,17 @@ hexes = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06x}")
 washes = st.builds(Wash, colour=hexes, strength=st.floats(0, 1).map(lambda v: round(v, 3)))
 
 
+patterns = st.none() | st.builds(
+    Pattern, motif=st.sampled_from(sorted(MOTIFS)), colour=hexes,
+    share=st.floats(0.1, 0.9), period=st.floats(6, 200), angle=st.floats(-180, 180),
+    dx=st.floats(-50, 50), follow=st.booleans(), strength=st.floats(0, 1))
+
+
 @st.composite
 def recipes(draw: st.DrawFn) -> Recipe:
     """The test figure in other colours and another light."""
-    parts = tuple(p.model_copy(update={"base": draw(hexes)}) for p in RECIPE.parts)
+    parts = tuple(p.model_copy(update={"base": draw(hexes), "pattern": draw(patterns)})
+                  for p in RECIPE.parts)
     return RECIPE.model_copy(update={
         "parts": parts, "background": draw(hexes),
         "passes": Passes(shade=draw(washes), light=draw(washes)),
@@ -46,6 +54,8 @@ def test_flattening_the_stack_gives_the_picture(recipe: Recipe) -> None:
 @settings(max_examples=15, deadline=None)
 @given(recipes())
 def test_the_sheet_shows_the_colours_of_the_picture_exactly(recipe: Recipe) -> None:
+    plain = tuple(p.model_copy(update={"pattern": None}) for p in recipe.parts)
+    recipe = recipe.model_copy(update={"parts": plain})
     parts, shade, light, ink = DERIVER.masks(recipe, WHOLE)
     picture = DERIVER.picture(recipe, WHOLE)
     for number, row in enumerate(colour_sheet(recipe), start=1):

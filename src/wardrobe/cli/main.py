@@ -1,4 +1,4 @@
-"""``wardrobe``: serve, demo, lines, gaps, colour."""
+"""``wardrobe``: serve, demo, lines, gaps, flats, colour."""
 
 import os
 import sys
@@ -102,6 +102,21 @@ def gaps(
     from wardrobe.cli.lines import gaps_of_file
 
     gaps_of_file(line, report, long_edge)
+
+
+@app.command(epilog="Example: wardrobe flats lines.png --clicks clicks.json --out flats.png")
+def flats(
+    line: Annotated[Path, typer.Argument(help="Line art: PNG, JPEG, WebP, TIFF or SVG.")],
+    clicks: Annotated[Path, typer.Option(help='JSON list of {"x", "y", "name"}; a click named '
+                                              '"outside" claims the ground.')],
+    out: Annotated[Path, typer.Option(help="16-bit PNG to write: each pixel's click, from 1; 0 "
+                                           "is the ground.")],
+    long_edge: LongEdge = 3508,
+) -> None:
+    """Share out a drawing among clicks, one a colour, even where lines have gaps."""
+    from wardrobe.cli.flats import flats_of_file
+
+    flats_of_file(line, clicks, out, long_edge)
 
 
 @app.command(epilog="Example: wardrobe colour figure.svg --ora figure.ora --png figure.png")

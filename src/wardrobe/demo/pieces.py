@@ -1,11 +1,12 @@
 """The demo pieces: which areas are which part, and in what colours. Invented, like the people."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
 from wardrobe.recipe.edits import ReplaceParts
-from wardrobe.recipe.model import Claim, Light, Part
+from wardrobe.recipe.model import Claim, Light, Part, Pattern
 
 Spots = list[tuple[int, int]]
 
@@ -26,6 +27,12 @@ class DemoPiece:
         From front to behind; spots are clicks in the drawing's units.
     light : Light
     background : str
+    belongs : dict of str to str
+        Parts that belong to another, by their names.
+    patterns : dict of str to Pattern
+        By part; lengths in the drawing's own units.
+    drift : dict of str to str
+        Parts whose colour on the character's card differs from the piece's.
     """
 
     title: str
@@ -35,6 +42,24 @@ class DemoPiece:
     parts: list[tuple[str, str, str, Spots]]
     light: Light
     background: str
+    belongs: dict[str, str] = field(default_factory=dict)
+    patterns: dict[str, Pattern] = field(default_factory=dict)
+    drift: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def character(self) -> str:
+        """Whose picture it is."""
+        return self.title.split(",")[0]
+
+    def card(self) -> list[CardColour]:
+        """The character's colour card."""
+        return [CardColour(name, self.drift.get(name, base), material)
+                for name, material, base, _ in self.parts]
+
+    def _pattern(self, name: str, scale: float) -> Pattern | None:
+        pattern = self.patterns.get(name)
+        return pattern and pattern.model_copy(update={
+            "period": pattern.period * scale, "dx": pattern.dx * scale, "dy": pattern.dy * scale})
 
     def claims(self, width: int) -> ReplaceParts:
         """Parts and claims for a picture of this width in pixels."""
@@ -43,8 +68,11 @@ class DemoPiece:
         def strokes(spots: Spots) -> tuple[tuple[tuple[float, float], ...], ...]:
             return tuple(((x * scale, (y - top) * scale),) for x, y in spots)
 
-        parts = tuple(Part(id=f"p{k}", name=name, material=material, base=base)
-                      for k, (name, material, base, _) in enumerate(self.parts, start=1))
+        ids = {entry[0]: f"p{k}" for k, entry in enumerate(self.parts, start=1)}
+        parts = tuple(Part(id=ids[name], name=name, material=material, base=base,
+                           parent=ids.get(self.belongs.get(name, "")),
+                           pattern=self._pattern(name, scale))
+                      for name, material, base, _ in self.parts)
         claims = [Claim(to=part.id, strokes=strokes(entry[3]))
                   for part, entry in zip(parts, self.parts, strict=True)]
         return ReplaceParts(parts=parts, claims=tuple(claims))
@@ -90,6 +118,14 @@ RUNNER = DemoPiece(
     ],
     light=Light(azimuth=128, height=36),
     background="#eee7d8",
+    belongs={"goggle glass": "goggle rims", "irises": "eye whites", "boot straps": "boots",
+             "soles": "boots", "flame": "lamp brass", "lamp glass": "lamp brass",
+             "pennant": "staff"},
+    patterns={"trousers": Pattern(motif="stripes", colour="#b59e74", period=26, share=0.3,
+                                  angle=4),
+              "pennant": Pattern(motif="stripes", colour="#e7b65a", period=62, share=0.34,
+                                 angle=-72)},
+    drift={"scarf": "#d59a34", "trousers": "#bfae8b"},
 )
 
 WARDEN = DemoPiece(
@@ -120,6 +156,7 @@ WARDEN = DemoPiece(
     ],
     light=Light(azimuth=140, height=40),
     background="#ece4dc",
+    belongs={"bobble": "cap", "cap band": "cap", "brooch stone": "brooch", "lapels": "coat"},
 )
 
 OWL = DemoPiece(
@@ -148,6 +185,7 @@ OWL = DemoPiece(
     ],
     light=Light(azimuth=130, height=42),
     background="#dfe3e6",
+    belongs={"buckle": "satchel", "strap": "satchel", "irises": "eye discs"},
 )
 
 DEMO_PIECES = (RUNNER, WARDEN, OWL)

@@ -48,6 +48,11 @@ class ContentCache:
                     self._pending.pop(key, None)
         return value
 
+    def peek(self, key: Hashable) -> Any | None:
+        """The result for a key if it is there."""
+        with self._lock:
+            return self._entries[key][0] if key in self._entries else None
+
     def _store(self, key: Hashable, value: Any) -> None:
         size = size_of(value)
         with self._lock:

@@ -5,6 +5,7 @@ from typing import Literal
 
 import numpy as np
 
+from wardrobe.core.areas.recut import area_at
 from wardrobe.core.areas.segment import Areas
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import Point, closing_curve, draw_barriers
@@ -102,19 +103,13 @@ def leak_to(deriver: Deriver, recipe: Recipe, goal: Point, start: Point | None) 
         open_pixels = np.ones_like(coverage)
         draw_barriers(open_pixels, [c.points for c in recipe.closings])
         coverage = np.where(open_pixels > 0, coverage, 255).astype(np.uint8)
-    area = _area_at(areas, goal)
+    area = area_at(areas, goal)
     if start is None:
         begin = areas.ground[areas.labels] & areas.core
     else:
-        begin = (areas.labels == _area_at(areas, start)) & areas.core
+        begin = (areas.labels == area_at(areas, start)) & areas.core
     x, y = areas.seeds[area]
     return leak_level(coverage, begin, (int(x), int(y)))
-
-
-def _area_at(areas: Areas, point: Point) -> int:
-    height, width = areas.labels.shape
-    x, y = min(max(int(point[0]), 0), width - 1), min(max(int(point[1]), 0), height - 1)
-    return int(areas.labels[y, x])
 
 
 def _area_beyond(areas: Areas, middle: Point, side: Point, reach: float) -> int:

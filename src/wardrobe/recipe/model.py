@@ -1,17 +1,21 @@
 """The recipe: everything a person decided about a piece. Every picture is computed from it."""
 
 import re
+import unicodedata
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from wardrobe.core.colour.srgb import from_hex, to_hex
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
+from wardrobe.core.pattern.motifs import MOTIFS
 
 MAX_CLOSINGS = 2000
+MAX_RECUTS = 500
 
 
 def _colour(text: str) -> str:
@@ -25,13 +29,17 @@ def _material(key: str) -> str:
 
 
 def _name(text: str) -> str:
-    name = re.sub(r"\s+", " ", text).strip()
-    if not name:
+    """A name that every file format and file system takes as it is."""
+    name = re.sub(r"\s+", " ", unicodedata.normalize("NFC", text)).strip()
+    if not name.strip("."):
         raise ValueError("a part needs a name")
     if len(name) > 60:
         raise ValueError("a part's name has at most 60 characters")
-    if re.search(r"[\x00-\x1f\x7f/\\<>:\"|?*]", name):
+    if re.search(r"[/\\<>:\"|?*]", name):
         raise ValueError('a part\'s name cannot hold / \\ < > : " | ? *')
+    # Category C: controls, half characters, private and unassigned ones; what joins emoji may stay.
+    if any(unicodedata.category(c).startswith("C") and c != "\u200d" for c in name):
+        raise ValueError("a part's name cannot hold characters that do not show")
     return name
 
 
@@ -140,13 +148,136 @@ class OpenGap(Frozen):
     sides: tuple[Point, Point]
 
 
+class SplitArea(Frozen):
+    """A stroke that parts the areas it cuts through."""
+
+    kind: Literal["split"] = "split"
+    stroke: Annotated[tuple[Point, ...], Field(min_length=2, max_length=2000)]
+
+
+class JoinAreas(Frozen):
+    """Two places whose areas are one, whatever lies between."""
+
+    kind: Literal["join"] = "join"
+    places: tuple[Point, Point]
+
+
+class ShareArea(Frozen):
+    """Places that each get their share of an area that is open between them."""
+
+    kind: Literal["share"] = "share"
+    places: Annotated[tuple[Point, ...], Field(min_length=2, max_length=200)]
+
+
+Recut = Annotated[SplitArea | JoinAreas | ShareArea, Field(discriminator="kind")]
+
+
+def _motif(key: str) -> str:
+    if key not in MOTIFS:
+        raise ValueError(f"unknown motif “{key}”; one of {', '.join(MOTIFS)} is expected")
+    return key
+
+
+Finite = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
+
+
+class PlacedPicture(Frozen):
+    """A picture file that lies on a part: its asset and its size in pixels."""
+
+    asset: AssetName
+    width: Annotated[int, Field(ge=1)]
+    height: Annotated[int, Field(ge=1)]
+
+
+class Pattern(Frozen):
+    """What lies on a part's base and is shaded with it.
+
+    Attributes
+    ----------
+    motif : str
+        A key of MOTIFS; not used if there is a picture.
+    picture : PlacedPicture or None
+    repeat : bool
+        Lay the picture side by side without end.
+    colour : str
+        Of the motif.
+    share : float, 0.02..0.98
+        How much of the ground the motif covers.
+    period : float
+        Picture pixels per repeat, or of the picture's longer edge.
+    angle : float
+        Degrees, counter-clockwise.
+    dx, dy : float
+        Picture pixels that it is moved from the middle of the part.
+    follow : bool
+        Bent round the part's form.
+    strength : float, 0..1
+    """
+
+    motif: Annotated[str, AfterValidator(_motif)] = "stripes"
+    picture: PlacedPicture | None = None
+    repeat: bool = False
+    colour: Colour = "#f3ead6"
+    share: Annotated[float, Field(ge=0.02, le=0.98, allow_inf_nan=False)] = 0.4
+    period: Annotated[float, Field(ge=2, le=20_000, allow_inf_nan=False)] = 120.0
+    angle: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = 0.0
+    dx: Finite = 0.0
+    dy: Finite = 0.0
+    follow: bool = True
+    strength: Share = 1.0
+
+
 class Part(Frozen):
-    """A named set of areas with one material and one base colour."""
+    """A named set of areas with one material and one base colour.
+
+    Attributes
+    ----------
+    parent : str or None
+        The part that it belongs to, as a collar does to a coat: hidden with it, and drawn
+        before it in the list.
+    with_parent : bool
+        Shaded as one form with its parent.
+    visible : bool
+    pattern : Pattern or None
+    """
 
     id: PartId
     name: PartName
     material: MaterialKey = "matte cloth"
     base: Colour
+    parent: PartId | None = None
+    with_parent: bool = False
+    visible: bool = True
+    pattern: Pattern | None = None
+
+
+def family(parts: Sequence[Part], part_id: str) -> list[str]:
+    """Ids of a part and of all that belong to it, in the order of the list."""
+    members = {part_id}
+    while True:
+        more = {p.id for p in parts if p.parent in members} - members
+        if not more:
+            return [p.id for p in parts if p.id in members]
+        members |= more
+
+
+def hidden(parts: Sequence[Part]) -> set[str]:
+    """Ids of the parts that are not shown: hidden themselves, or with what they belong to."""
+    return {i for p in parts if not p.visible for i in family(parts, p.id)}
+
+
+def check_families(parts: Sequence[Part]) -> None:
+    """Raise ValueError unless each part belongs to none or to another that is there, and none
+    to itself in the end."""
+    ids = {p.id for p in parts}
+    for part in parts:
+        if part.parent is not None and part.parent not in ids:
+            raise ValueError(f"“{part.name}” belongs to a part that is not there")
+        if part.parent is not None and part.parent in family(parts, part.id):
+            raise ValueError(f"“{part.name}” belongs to itself in the end")
+
+
+Fill = Literal["under the line", "to the line"]
 
 
 class Claim(Frozen):
@@ -182,7 +313,11 @@ class Light(Frozen):
 
 
 class Recipe(Frozen):
-    """A piece. ``claims`` are applied in order; later ones win."""
+    """A piece.
+
+    ``recuts`` and ``claims`` are applied in order; later ones win. Parts run from front to
+    behind; ``proposed`` parts were suggested and not yet accepted.
+    """
 
     schema_version: Literal[1] = 1
     source: Source
@@ -193,11 +328,19 @@ class Recipe(Frozen):
     closings: Annotated[tuple[Closing, ...], Field(max_length=MAX_CLOSINGS)] = ()
     left_open: Annotated[tuple[OpenGap, ...], Field(max_length=MAX_CLOSINGS)] = ()
     silhouette_growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 2.0
+    recuts: Annotated[tuple[Recut, ...], Field(max_length=MAX_RECUTS)] = ()
+    fill: Fill = "under the line"
     parts: tuple[Part, ...] = ()
+    proposed: bool = False
     claims: tuple[Claim, ...] = ()
     passes: Passes = Passes()
     light: Light = Light()
     background: Colour = "#f3efe6"
+
+    @model_validator(mode="after")
+    def _families(self) -> "Recipe":
+        check_families(self.parts)
+        return self
 
     @property
     def size(self) -> tuple[int, int]:

@@ -5,7 +5,7 @@ from typing import Literal
 
 from wardrobe.core.colour import to_hex
 from wardrobe.core.stack.build import PASSES, SILHOUETTE_GREY
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.model import Recipe, hidden
 
 
 @dataclass(frozen=True)
@@ -29,11 +29,16 @@ def stack_outline(recipe: Recipe, has_halo: bool = False) -> list[StackLine]:
     lines = [StackLine("lines / ink", "layer", colour=recipe.lines.colour)]
     if has_halo:
         lines.insert(0, StackLine("finish / halo", "layer", colour=recipe.halo.colour))
+    out_of_sight = hidden(recipe.parts)
     for part in recipe.parts:
         base = f"{part.name} / base"
-        lines.append(StackLine(part.name, "group", part=part.id))
+        lines.append(StackLine(part.name, "group", part=part.id,
+                               visible=part.id not in out_of_sight))
         lines += [StackLine(f"{part.name} / {name}", "layer", mode, washes[name].strength, base,
                             washes[name].colour, part.id, 1) for name, mode in reversed(PASSES)]
+        if part.pattern:
+            lines.append(StackLine(f"{part.name} / pattern", "layer", clipped_to=base,
+                                   colour=part.pattern.colour, part=part.id, depth=1))
         lines.append(StackLine(base, "layer", colour=part.base, part=part.id, depth=1))
     lines.append(StackLine("silhouette / mask", "layer", colour=to_hex(SILHOUETTE_GREY),
                            visible=False))

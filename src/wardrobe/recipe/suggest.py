@@ -1,12 +1,25 @@
 """How a new piece begins."""
 
+from dataclasses import replace
+from itertools import count
+
+import numpy as np
+from numpy.typing import NDArray
+
 from wardrobe.core.areas.segment import Areas
 from wardrobe.core.areas.suggest import group_areas
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import closing_curve
 from wardrobe.core.lines.gaps import LIKELY, find_gaps
 from wardrobe.recipe.derive import Deriver
-from wardrobe.recipe.edits import CloseGaps, Edit, ReplaceParts, apply
+from wardrobe.recipe.edits import (
+    CloseGaps,
+    Edit,
+    EditRefusedError,
+    ReplaceParts,
+    apply,
+    next_part_id,
+)
 from wardrobe.recipe.model import Claim, Closing, Part, Recipe
 
 # Bases chosen in OKLCH: middle values, restrained chroma, neighbours far apart in hue.
@@ -18,16 +31,31 @@ STARTER_BASES = (
 _DESPERATE = 14.0  # line widths up to which gaps are closed where nothing else is closed
 
 
-def suggest_parts(areas: Areas) -> ReplaceParts:
-    """Parts for the large areas, each with the small ones around it."""
-    parts, claims = [], []
-    for number, members in enumerate(group_areas(areas), start=1):
-        part_id = f"p{number}"
+def suggest_parts(areas: Areas, recipe: Recipe | None = None,
+                  taken: NDArray[np.bool_] | None = None) -> ReplaceParts:
+    """Parts for areas that likely belong together, as a proposal.
+
+    Parameters
+    ----------
+    areas : Areas
+    recipe : Recipe, optional
+        What there is already; it stays.
+    taken : ndarray of bool, shape (areas + 1,), optional
+        Areas that have a part, or are ground.
+    """
+    parts = list(recipe.parts) if recipe else []
+    claims = list(recipe.claims) if recipe else []
+    first = int(next_part_id(recipe)[1:]) if recipe else 1
+    names = {p.name.casefold() for p in parts}
+    free = areas if taken is None else replace(areas, ground=taken | areas.ground)
+    for number, members in enumerate(group_areas(free), start=first):
         base = STARTER_BASES[(number - 1) % len(STARTER_BASES)]
-        parts.append(Part(id=part_id, name=f"part {number}", base=base))
+        name = next(n for n in (f"part {k}" for k in count(number)) if n not in names)
+        names.add(name)
+        parts.append(Part(id=f"p{number}", name=name, base=base))
         strokes = tuple(((float(x) + 0.5, float(y) + 0.5),) for x, y in areas.seeds[members])
-        claims.append(Claim(to=part_id, strokes=strokes))
-    return ReplaceParts(parts=tuple(parts), claims=tuple(claims))
+        claims.append(Claim(to=f"p{number}", strokes=strokes))
+    return ReplaceParts(parts=tuple(parts), claims=tuple(claims), proposed=True)
 
 
 def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
@@ -52,3 +80,18 @@ def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
         recipe = apply(recipe, edits[0])
     edits.append(suggest_parts(deriver.areas(recipe)))
     return tuple(edits)
+
+
+def more_parts(deriver: Deriver, recipe: Recipe) -> ReplaceParts:
+    """A proposal for what has no part yet.
+
+    Raises
+    ------
+    EditRefusedError
+        If every area of the figure has a part.
+    """
+    assignment = deriver.assignment(recipe)
+    taken = (assignment.part_of_area > 0) | assignment.ground
+    if taken[1:].all():
+        raise EditRefusedError("Every area of the figure has a part.")
+    return suggest_parts(deriver.areas(recipe), recipe, taken)

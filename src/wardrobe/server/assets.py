@@ -39,6 +39,9 @@ class AssetStore:
         """
         return self._path(name).read_bytes()
 
+    def __contains__(self, name: str) -> bool:
+        return self._path(name).exists()
+
     def prune(self, used: set[str], older_than_seconds: float = 86_400) -> None:
         """Delete assets that nothing uses; fresh ones stay, an import may be under way."""
         limit = time.time() - older_than_seconds

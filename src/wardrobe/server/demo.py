@@ -24,6 +24,10 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
             piece_id = studio.pieces.create(piece.title, piece.planned_minutes, recipe, edits,
                                             demo=piece.title)
             studio.card(studio.pieces.recipe(piece_id))
+            known = {c.name: c for c in studio.characters.all()}
+            character = known.get(piece.character) \
+                or studio.characters.create(piece.character, piece.card())
+            studio.characters.give(piece_id, character.id)
 
         install_demo(lambda data: read_drawing(studio.assets, data, settings.limits, _LONG_EDGE),
                      create)

@@ -1,5 +1,6 @@
 """Pieces in the database: create, change, undo, redo."""
 
+import re
 from functools import lru_cache
 
 from sqlalchemy import Text, cast, delete, func, select, update
@@ -12,6 +13,7 @@ from wardrobe.server.db.models import HistoryRow, PieceRow, SittingRow, now
 from wardrobe.server.problems import NotFoundError, StaleEditError
 from wardrobe.server.schemas import Piece, PieceCard
 
+ASSET = re.compile(r"\b[0-9a-f]{64}\b")
 _MOST_SECONDS = 120.0  # one report of work; a sleeping laptop must not count
 
 
@@ -52,10 +54,11 @@ class PieceStore:
         with self._sessions() as session:
             return _piece(session, _row(session, piece_id))
 
-    def recipe(self, piece_id: int) -> Recipe:
-        """Only the recipe."""
+    def recipe(self, piece_id: int, seen: int | None = None) -> Recipe:
+        """Only the recipe; that of revision ``seen``, if it is given, or a StaleEditError."""
         with self._sessions() as session:
-            return _recipe(session, _row(session, piece_id))
+            row = _row(session, piece_id) if seen is None else self._fresh(session, piece_id, seen)
+            return _recipe(session, row)
 
     def edit(self, piece_id: int, seen: int, edit: Edit) -> Piece:
         """Apply an edit; what had been undone is forgotten.
@@ -106,11 +109,15 @@ class PieceStore:
 
     def assets_in_use(self) -> set[str]:
         """Names of all assets that any state of any piece refers to."""
-        source = HistoryRow.recipe["source"]
+        source, edit = HistoryRow.recipe["source"], cast(HistoryRow.edit, Text)
         with self._sessions() as session:
-            rows = session.execute(select(source["asset"].as_string(),
-                                          source["original"].as_string()).distinct())
-            return {name for row in rows for name in row if name}
+            began = session.execute(select(source["asset"].as_string(),
+                                           source["original"].as_string()).distinct())
+            names = {name for row in began for name in row if name}
+            # Other pictures come in by edits, few of which name one.
+            for text in session.scalars(select(edit).where(edit.contains('"asset"'))):
+                names.update(ASSET.findall(text))
+            return names
 
     def remove_demo(self) -> None:
         """Delete the demo pieces and nothing else."""

@@ -4,11 +4,16 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from wardrobe.core.colour.starters import Starter
+from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
 from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.blacks import Solid
 from wardrobe.core.lines.intake import Intake
+from wardrobe.recipe.card import CardLine
 from wardrobe.recipe.edits import Edit
-from wardrobe.recipe.model import BoundaryRole, Recipe
+from wardrobe.recipe.gestures import Gesture
+from wardrobe.recipe.model import BoundaryRole, PartId, Point, Recipe
+from wardrobe.recipe.name_sets import NamedParts
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
@@ -56,6 +61,60 @@ class EditRequest(BaseModel):
     edit: Edit
 
 
+class Character(BaseModel):
+    """A character, its colour card and its pieces."""
+
+    id: int
+    name: str
+    card: list[CardColour]
+    pieces: list[int]
+
+
+class CharacterChange(BaseModel):
+    """A new name, a new card, or both; a card may be taken from a piece."""
+
+    name: Title | None = None
+    card: Annotated[list[CardColour], Field(max_length=MOST_COLOURS)] | None = None
+    from_piece: int | None = None
+
+
+class GiveCharacter(BaseModel):
+    """Whose picture a piece is."""
+
+    character: int | None
+
+
+class PieceCharacter(BaseModel):
+    """Whose picture a piece is, and its parts against the card."""
+
+    character: Character | None
+    lines: list[CardLine]
+
+
+class SavedNames(BaseModel):
+    """A set of names to start from."""
+
+    id: int
+    name: str
+    parts: NamedParts
+
+
+class SaveNames(BaseModel):
+    """Names to keep as a set."""
+
+    name: Title
+    parts: NamedParts
+
+
+class GestureRequest(BaseModel):
+    """A stroke or a click on the cut, and the revision that its author saw."""
+
+    seen: int
+    gesture: Gesture
+    stroke: Annotated[tuple[Point, ...], Field(min_length=1, max_length=2000)]
+    part: PartId | None = None
+
+
 class TravelRequest(BaseModel):
     """Undo or redo, and the revision that its author saw."""
 
@@ -92,7 +151,8 @@ class ViewRequest(BaseModel):
     scale: Annotated[float, Field(gt=0, le=1)] = 1.0
 
 
-PictureKind = Literal["picture", "before", "lines", "parts"]
+PictureKind = Literal["picture", "before", "lines", "parts", "unclaimed", "bases", "borders",
+                      "faults"]
 
 
 class PreviewRequest(BaseModel):
@@ -171,6 +231,9 @@ class Meta(BaseModel):
     version: str
     materials: list[Material]
     intakes: list[Intake]
+    starters: list[Starter]
+    motifs: list[str]
+    name_sets: dict[str, NamedParts]
     shade_share: float
     steps: list[str]
     step_shares: dict[str, float]

@@ -3,29 +3,32 @@
 import hashlib
 import re
 import threading
+from dataclasses import replace
 from functools import reduce
 
 import numpy as np
 import structlog
 from numpy.typing import NDArray
 
+from wardrobe.core.errors import UnreadableImageError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.derive import Deriver
-from wardrobe.recipe.edits import apply
+from wardrobe.recipe.edits import AddRecut, Edit, EditRefusedError, SetPattern, apply
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
 from wardrobe.recipe.pictures import draw
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
+from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.session import open_database
 from wardrobe.server.jobs import Job, JobRunner
-from wardrobe.server.pieces import PieceStore
-from wardrobe.server.schemas import Format
+from wardrobe.server.pieces import ASSET, PieceStore
+from wardrobe.server.schemas import Format, Piece
 from wardrobe.server.settings import Settings
 
 log = structlog.get_logger()
@@ -35,6 +38,7 @@ RENDER_VERSION = 2
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _DPI = 300
+_PLACED_EDGE = 1600  # px that an SVG is drawn at, to lie on a part
 
 
 class Studio:
@@ -43,7 +47,8 @@ class Studio:
     def __init__(self, settings: Settings) -> None:
         data = settings.data_dir
         self.settings = settings
-        self.pieces = PieceStore(open_database(data / "wardrobe.sqlite3"))
+        sessions = open_database(data / "wardrobe.sqlite3")
+        self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
         self.assets = AssetStore(data / "assets")
         self.jobs = JobRunner()
         self.deriver = Deriver(self._load_source, settings.cache_bytes)
@@ -83,7 +88,7 @@ class Studio:
         recipe = piece.recipe
         suffix = "ora" if form == "ora" else "png"
         path = self._deliveries / f"{job.id}.{suffix}"
-        name = _file_name(piece.title)
+        name = file_name(piece.title)
         if form == "silhouette":
             job.report(0.1, "Growing the silhouette")
             write_whole(path, encode_png(self.deriver.silhouette(recipe), level=3, dpi=_DPI))
@@ -103,6 +108,20 @@ class Studio:
                                  lambda share: job.report(0.4 + 0.6 * share))
         job.file, job.file_name = path, f"{name}.{suffix}"
 
+    def store_picture(self, data: bytes) -> PlacedPicture:
+        """Keep the pixels of an uploaded picture."""
+        rgba = decode_image(data, replace(self.settings.limits, shortest_edge=1), _PLACED_EDGE)
+        return PlacedPicture(asset=self.assets.put(encode_png(rgba)), width=rgba.shape[1],
+                             height=rgba.shape[0])
+
+    def edit(self, piece_id: int, seen: int, edit: Edit) -> Piece:
+        """Make an edit whose pictures are all there."""
+        for name in set(ASSET.findall(edit.model_dump_json())):
+            if name not in self.assets:
+                raise EditRefusedError("The picture that the edit names is not there; choose it "
+                                       "again.")
+        return self.pieces.edit(piece_id, seen, edit)
+
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""
         view = view.within(*recipe.size)
@@ -121,7 +140,12 @@ class Studio:
             return data
 
     def _load_source(self, asset: str) -> NDArray[np.uint8]:
-        return decode_image(self.assets.get(asset), ImageLimits(file_bytes=2**40))
+        try:
+            data = self.assets.get(asset)
+        except FileNotFoundError as error:
+            raise UnreadableImageError("A picture that this piece uses is no longer in the data "
+                                       "folder.") from error
+        return decode_image(data, ImageLimits(file_bytes=2**40, shortest_edge=1))
 
 
 def read_drawing(assets: AssetStore, data: bytes, limits: ImageLimits,
@@ -140,7 +164,8 @@ def content_key(recipe: Recipe, *more: object) -> str:
     return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
-def _file_name(title: str) -> str:
+def file_name(title: str) -> str:
+    """A title as a file may be named."""
     return re.sub(r"[^\w\- ]+", "", title).strip().replace(" ", "-").lower() or "piece"
 
 
@@ -161,5 +186,10 @@ def _exercise() -> None:
     recipe = Recipe(source=Source(asset="0" * 64, width=96, height=96))
     recipe = reduce(apply, first_edits(deriver, recipe), recipe)
     report_gaps(deriver, recipe)
+    deriver.completeness(recipe)
+    first = recipe.parts[0].id
+    recipe = apply(recipe, SetPattern(part=first, pattern=Pattern()))
+    shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))
+    recipe = apply(recipe, AddRecut(recut=shared))
     encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))
     log.info("ready")

@@ -19,7 +19,14 @@ export type Leak = Schemas["Leak"];
 export type Point = [number, number];
 export type SheetRow = Schemas["SheetRow"];
 export type JobState = Schemas["JobState"];
-export type PictureKind = "picture" | "before" | "lines" | "parts";
+export type PartView = "parts" | "unclaimed" | "bases" | "borders" | "faults";
+export type PictureKind = "picture" | "before" | "lines" | PartView;
+export type Gesture = Schemas["GestureRequest"]["gesture"];
+export type Character = Schemas["Character"];
+export type CardLine = Schemas["CardLine"];
+export type NamedPart = Schemas["NamedPart"];
+export type SavedNames = Schemas["SavedNames"];
+export type Starter = Schemas["Starter"];
 export type Step = "lines" | "parts" | "colour" | "light" | "deliver";
 
 export interface View {

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type GapReport, type Leak, type Piece, type Point } from "./client";
+import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type Piece, type Point } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -53,6 +53,14 @@ export function useStack(piece: Piece) {
   });
 }
 
+export function useCompleteness(piece: Piece) {
+  return useQuery({
+    queryKey: ["completeness", piece.id, piece.revision],
+    queryFn: () => need(api.GET("/api/pieces/{piece_id}/completeness", { params: { path: { piece_id: piece.id } } })),
+    placeholderData: (before) => before,
+  });
+}
+
 export function useMeta() {
   return useQuery({
     queryKey: ["meta"],
@@ -64,6 +72,10 @@ export function useMeta() {
 export interface Changes {
   /** Makes an edit; the promise is kept when the server has it (or has refused it, and said so). */
   edit: (edit: Edit) => Promise<Piece | null>;
+  /** A stroke or a click on the cut; the server knows what it means. */
+  gesture: (gesture: Gesture, stroke: Point[], part?: string | null) => Promise<Piece | null>;
+  wearCard: () => Promise<Piece | null>;
+  suggestParts: () => Promise<Piece | null>;
   undo: () => void;
   redo: () => void;
 }
@@ -102,6 +114,12 @@ export function useChanges(id: number): Changes {
     return {
       edit: (edit) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit } }))),
+      gesture: (gesture, stroke, part) => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/gestures", { ...path, body: { seen, gesture, stroke, part: part ?? null } }))),
+      wearCard: () => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/wear-card", { ...path, body: { seen } }))),
+      suggestParts: () => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/suggest-parts", { ...path, body: { seen } }))),
       undo: () => void change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/undo", { ...path, body: { seen } }))),
       redo: () => void change(client, id, (seen) =>

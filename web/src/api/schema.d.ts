@@ -4,6 +4,114 @@
  */
 
 export interface paths {
+    "/api/characters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Characters
+         * @description All characters.
+         */
+        get: operations["list_characters_api_characters_get"];
+        put?: never;
+        /**
+         * Make Character
+         * @description A new character, with the colours of a piece if one is given.
+         */
+        post: operations["make_character_api_characters_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Card
+         * @description A new character from a card: design tokens as JSON, or CSV.
+         */
+        post: operations["import_card_api_characters_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{character_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Character
+         * @description Delete a character; its pieces stay.
+         */
+        delete: operations["delete_character_api_characters__character_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Character
+         * @description A new name, or a new card.
+         */
+        patch: operations["change_character_api_characters__character_id__patch"];
+        trace?: never;
+    };
+    "/api/characters/{character_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Replace Card
+         * @description Put the colours of a file in place of a character's card.
+         */
+        put: operations["replace_card_api_characters__character_id__card_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{character_id}/card.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Card
+         * @description The card as design tokens (JSON) or as CSV.
+         */
+        get: operations["export_card_api_characters__character_id__card__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -68,6 +176,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/name-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Name Sets
+         * @description The sets of names that were saved.
+         */
+        get: operations["list_name_sets_api_name_sets_get"];
+        put?: never;
+        /**
+         * Save Name Set
+         * @description Keep names as a set; one of the same name is replaced.
+         */
+        post: operations["save_name_set_api_name_sets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/name-sets/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Name Set
+         * @description Delete a saved set.
+         */
+        delete: operations["delete_name_set_api_name_sets__set_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -86,6 +238,26 @@ export interface paths {
          * @description Start to import a drawing; the job ends with the new piece.
          */
         post: operations["import_piece_api_pieces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Store Picture
+         * @description Store a picture that is to lie on a part.
+         */
+        post: operations["store_picture_api_pieces_pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -160,6 +332,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/character": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Piece Character
+         * @description Whose picture a piece is, and how far its parts are from the card.
+         */
+        get: operations["piece_character_api_pieces__piece_id__character_get"];
+        /**
+         * Give Character
+         * @description Say whose picture a piece is.
+         */
+        put: operations["give_character_api_pieces__piece_id__character_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/colour-at": {
         parameters: {
             query?: never;
@@ -172,6 +368,26 @@ export interface paths {
          * @description The colour of one pixel of the finished picture, ``#rrggbb``.
          */
         get: operations["colour_at_api_pieces__piece_id__colour_at_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/completeness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Completeness
+         * @description How completely the figure is filled, measured on the full-size picture.
+         */
+        get: operations["get_completeness_api_pieces__piece_id__completeness_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -254,6 +470,26 @@ export interface paths {
         get: operations["get_gaps_api_pieces__piece_id__gaps_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/gestures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gesture
+         * @description Change the cut by a stroke or a click: what it means depends on the areas it meets.
+         */
+        post: operations["gesture_api_pieces__piece_id__gestures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -400,6 +636,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/suggest-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggest
+         * @description Propose parts for what has none yet.
+         */
+        post: operations["suggest_api_pieces__piece_id__suggest_parts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/undo": {
         parameters: {
             query?: never;
@@ -414,6 +670,26 @@ export interface paths {
          * @description Go one edit back.
          */
         post: operations["undo_api_pieces__piece_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/wear-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wear Card
+         * @description Give the parts the card's colours, as one change.
+         */
+        post: operations["wear_card_api_pieces__piece_id__wear_card_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -468,6 +744,32 @@ export interface components {
             name: string;
         };
         /**
+         * AddParts
+         * @description New parts without areas; names that are there already are left as they are.
+         */
+        AddParts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_parts";
+            /** Parts */
+            parts: components["schemas"]["NamedPart"][];
+        };
+        /**
+         * AddRecut
+         * @description Change the cut by hand.
+         */
+        AddRecut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_recut";
+            /** Recut */
+            recut: components["schemas"]["SplitArea"] | components["schemas"]["JoinAreas"] | components["schemas"]["ShareArea"];
+        };
+        /**
          * AreaInfo
          * @description One area: its number in the area map, its innermost point, and what it is.
          */
@@ -486,6 +788,29 @@ export interface components {
             y: number;
         };
         /**
+         * ArrangePart
+         * @description Put a part, with those that belong to it, right before another in the list, or at its
+         *     end; and say what it belongs to.
+         */
+        ArrangePart: {
+            /** Before */
+            before?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arrange_part";
+            /** Parent */
+            parent?: string | null;
+            /** Part */
+            part: string;
+            /**
+             * With Parent
+             * @default false
+             */
+            with_parent: boolean;
+        };
+        /**
          * AskAgain
          * @description Forget that a gap is to stay open.
          */
@@ -497,6 +822,13 @@ export interface components {
              * @enum {string}
              */
             kind: "ask_again";
+        };
+        /** Body_import_card_api_characters_import_post */
+        Body_import_card_api_characters_import_post: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
         };
         /** Body_import_piece_api_pieces_post */
         Body_import_piece_api_pieces_post: {
@@ -515,6 +847,16 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** Body_replace_card_api_characters__character_id__card_put */
+        Body_replace_card_api_characters__character_id__card_put: {
+            /** File */
+            file: string;
+        };
+        /** Body_store_picture_api_pieces_pictures_post */
+        Body_store_picture_api_pieces_pictures_post: {
+            /** File */
+            file: string;
+        };
         /**
          * Boundary
          * @description What lines of a hue are for: printed like the others, or edges of shade or light, which
@@ -528,6 +870,57 @@ export interface components {
              * @enum {string}
              */
             role: "printed" | "shade edge" | "light edge";
+        };
+        /**
+         * CardColour
+         * @description A base colour by the name of its part.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *     colour : str
+         *         ``#rrggbb``.
+         *     material : str or None
+         */
+        CardColour: {
+            /** Colour */
+            colour: string;
+            /** Material */
+            material?: string | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CardLine
+         * @description One part against its card.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *     part : str or None
+         *         Id of the piece's part, None if it has none of that name.
+         *     base : str or None
+         *         Its base colour.
+         *     card : str or None
+         *         The card's colour, None if the card has no such part.
+         *     material : str or None
+         *         The card's.
+         *     step : float or None
+         *         CIEDE2000 difference of the two.
+         */
+        CardLine: {
+            /** Base */
+            base: string | null;
+            /** Card */
+            card: string | null;
+            /** Material */
+            material: string | null;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string | null;
+            /** Step */
+            step: number | null;
         };
         /**
          * ChangePart
@@ -547,6 +940,54 @@ export interface components {
             name?: string | null;
             /** Part */
             part: string;
+            /** Visible */
+            visible?: boolean | null;
+            /** With Parent */
+            with_parent?: boolean | null;
+        };
+        /**
+         * ChangeShares
+         * @description Add places to an area that is shared out already.
+         */
+        ChangeShares: {
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_shares";
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Character
+         * @description A character, its colour card and its pieces.
+         */
+        Character: {
+            /** Card */
+            card: components["schemas"]["CardColour"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number[];
+        };
+        /**
+         * CharacterChange
+         * @description A new name, a new card, or both; a card may be taken from a piece.
+         */
+        CharacterChange: {
+            /** Card */
+            card?: components["schemas"]["CardColour"][] | null;
+            /** From Piece */
+            from_piece?: number | null;
+            /** Name */
+            name?: string | null;
         };
         /**
          * Claim
@@ -612,6 +1053,35 @@ export interface components {
             ][];
         };
         /**
+         * Completeness
+         * @description What was measured on the full-size picture.
+         *
+         *     Attributes
+         *     ----------
+         *     silhouette : int
+         *         Pixels of the figure, with and without a part.
+         *     claimed : int
+         *         Those of them that have a part.
+         *     specks : int
+         *         Crumbs between strokes that were given to a neighbour.
+         *     bleed : int
+         *         Pixels that show a part's colour beyond the line that bounds it.
+         *     pinholes : int
+         *         Pixels inside the figure that show the ground.
+         */
+        Completeness: {
+            /** Bleed */
+            bleed: number;
+            /** Claimed */
+            claimed: number;
+            /** Pinholes */
+            pinholes: number;
+            /** Silhouette */
+            silhouette: number;
+            /** Specks */
+            specks: number;
+        };
+        /**
          * Cut
          * @description The areas of a piece and what the lines are like.
          */
@@ -641,7 +1111,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -775,6 +1245,34 @@ export interface components {
             ][];
         };
         /**
+         * GestureRequest
+         * @description A stroke or a click on the cut, and the revision that its author saw.
+         */
+        GestureRequest: {
+            /**
+             * Gesture
+             * @enum {string}
+             */
+            gesture: "split" | "join" | "move border" | "share out";
+            /** Part */
+            part?: string | null;
+            /** Seen */
+            seen: number;
+            /** Stroke */
+            stroke: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * GiveCharacter
+         * @description Whose picture a piece is.
+         */
+        GiveCharacter: {
+            /** Character */
+            character: number | null;
+        };
+        /**
          * GrowSilhouette
          * @description How far the silhouette reaches under the outline, px.
          */
@@ -903,6 +1401,39 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * JoinAreas
+         * @description Two places whose areas are one, whatever lies between.
+         */
+        JoinAreas: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+            /** Places */
+            places: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+        };
+        /**
+         * KeepParts
+         * @description Accept the parts that were suggested.
+         */
+        KeepParts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep_parts";
         };
         /**
          * Leak
@@ -1091,8 +1622,16 @@ export interface components {
             materials: components["schemas"]["Material"][];
             /** Most File Bytes */
             most_file_bytes: number;
+            /** Motifs */
+            motifs: string[];
+            /** Name Sets */
+            name_sets: {
+                [key: string]: components["schemas"]["NamedPart"][];
+            };
             /** Shade Share */
             shade_share: number;
+            /** Starters */
+            starters: components["schemas"]["Starter"][];
             /** Step Shares */
             step_shares: {
                 [key: string]: number;
@@ -1127,6 +1666,26 @@ export interface components {
             kind: "name_boundary";
         };
         /**
+         * NamedPart
+         * @description A part that is still to get its areas; ``parent`` is the name of another of the set.
+         */
+        NamedPart: {
+            /**
+             * Base
+             * @default #a9a49c
+             */
+            base: string;
+            /**
+             * Material
+             * @default matte cloth
+             */
+            material: string;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent?: string | null;
+        };
+        /**
          * OpenGap
          * @description A gap that stays open: its banks, and a place on either side; both are one area.
          */
@@ -1157,6 +1716,16 @@ export interface components {
         /**
          * Part
          * @description A named set of areas with one material and one base colour.
+         *
+         *     Attributes
+         *     ----------
+         *     parent : str or None
+         *         The part that it belongs to, as a collar does to a coat: hidden with it, and drawn
+         *         before it in the list.
+         *     with_parent : bool
+         *         Shaded as one form with its parent.
+         *     visible : bool
+         *     pattern : Pattern or None
          */
         Part: {
             /** Base */
@@ -1170,6 +1739,19 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /** Parent */
+            parent?: string | null;
+            pattern?: components["schemas"]["Pattern"] | null;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * With Parent
+             * @default false
+             */
+            with_parent: boolean;
         };
         /**
          * Passes
@@ -1190,6 +1772,84 @@ export interface components {
              *     }
              */
             shade: components["schemas"]["Wash"];
+        };
+        /**
+         * Pattern
+         * @description What lies on a part's base and is shaded with it.
+         *
+         *     Attributes
+         *     ----------
+         *     motif : str
+         *         A key of MOTIFS; not used if there is a picture.
+         *     picture : PlacedPicture or None
+         *     repeat : bool
+         *         Lay the picture side by side without end.
+         *     colour : str
+         *         Of the motif.
+         *     share : float, 0.02..0.98
+         *         How much of the ground the motif covers.
+         *     period : float
+         *         Picture pixels per repeat, or of the picture's longer edge.
+         *     angle : float
+         *         Degrees, counter-clockwise.
+         *     dx, dy : float
+         *         Picture pixels that it is moved from the middle of the part.
+         *     follow : bool
+         *         Bent round the part's form.
+         *     strength : float, 0..1
+         */
+        Pattern: {
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /**
+             * Colour
+             * @default #f3ead6
+             */
+            colour: string;
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+            /**
+             * Follow
+             * @default true
+             */
+            follow: boolean;
+            /**
+             * Motif
+             * @default stripes
+             */
+            motif: string;
+            /**
+             * Period
+             * @default 120
+             */
+            period: number;
+            picture?: components["schemas"]["PlacedPicture"] | null;
+            /**
+             * Repeat
+             * @default false
+             */
+            repeat: boolean;
+            /**
+             * Share
+             * @default 0.4
+             */
+            share: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
         };
         /**
          * Piece
@@ -1249,6 +1909,27 @@ export interface components {
             title?: string | null;
         };
         /**
+         * PieceCharacter
+         * @description Whose picture a piece is, and its parts against the card.
+         */
+        PieceCharacter: {
+            character: components["schemas"]["Character"] | null;
+            /** Lines */
+            lines: components["schemas"]["CardLine"][];
+        };
+        /**
+         * PlacedPicture
+         * @description A picture file that lies on a part: its asset and its size in pixels.
+         */
+        PlacedPicture: {
+            /** Asset */
+            asset: string;
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * PreviewRequest
          * @description A picture as it would be after an edit that is not made (yet).
          *
@@ -1262,18 +1943,21 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
              * @enum {string}
              */
-            kind: "picture" | "before" | "lines" | "parts";
+            kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
             view: components["schemas"]["ViewRequest"];
         };
         /**
          * Recipe
-         * @description A piece. ``claims`` are applied in order; later ones win.
+         * @description A piece.
+         *
+         *     ``recuts`` and ``claims`` are applied in order; later ones win. Parts run from front to
+         *     behind; ``proposed`` parts were suggested and not yet accepted.
          */
         Recipe: {
             /**
@@ -1296,6 +1980,12 @@ export interface components {
              * @default []
              */
             closings: components["schemas"]["Closing"][];
+            /**
+             * Fill
+             * @default under the line
+             * @enum {string}
+             */
+            fill: "under the line" | "to the line";
             /**
              * @default {
              *       "tilt": 0,
@@ -1351,6 +2041,16 @@ export interface components {
              */
             passes: components["schemas"]["Passes"];
             /**
+             * Proposed
+             * @default false
+             */
+            proposed: boolean;
+            /**
+             * Recuts
+             * @default []
+             */
+            recuts: (components["schemas"]["SplitArea"] | components["schemas"]["JoinAreas"] | components["schemas"]["ShareArea"])[];
+            /**
              * Schema Version
              * @default 1
              * @constant
@@ -1403,6 +2103,33 @@ export interface components {
             kind: "replace_parts";
             /** Parts */
             parts: components["schemas"]["Part"][];
+            /**
+             * Proposed
+             * @default false
+             */
+            proposed: boolean;
+        };
+        /**
+         * SaveNames
+         * @description Names to keep as a set.
+         */
+        SaveNames: {
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["NamedPart"][];
+        };
+        /**
+         * SavedNames
+         * @description A set of names to start from.
+         */
+        SavedNames: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["NamedPart"][];
         };
         /**
          * SetBackground
@@ -1416,6 +2143,22 @@ export interface components {
              * @enum {string}
              */
             kind: "set_background";
+        };
+        /**
+         * SetFill
+         * @description Whether parts run under the line to its middle, or exactly to the line.
+         */
+        SetFill: {
+            /**
+             * Fill
+             * @enum {string}
+             */
+            fill: "under the line" | "to the line";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_fill";
         };
         /**
          * SetFrame
@@ -1469,6 +2212,49 @@ export interface components {
              */
             name: "shade" | "light";
             wash: components["schemas"]["Wash"];
+        };
+        /**
+         * SetPattern
+         * @description Put a pattern on a part, or take it away.
+         */
+        SetPattern: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_pattern";
+            /** Part */
+            part: string;
+            pattern: components["schemas"]["Pattern"] | null;
+        };
+        /**
+         * Several
+         * @description Edits that are one change: all are made, or none.
+         */
+        Several: {
+            /** Edits */
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several";
+        };
+        /**
+         * ShareArea
+         * @description Places that each get their share of an area that is open between them.
+         */
+        ShareArea: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "share";
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
         };
         /**
          * SheetRow
@@ -1526,6 +2312,22 @@ export interface components {
             width: number;
         };
         /**
+         * SplitArea
+         * @description A stroke that parts the areas it cuts through.
+         */
+        SplitArea: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split";
+            /** Stroke */
+            stroke: [
+                number,
+                number
+            ][];
+        };
+        /**
          * StackLine
          * @description A layer or a group; ``depth`` is 1 inside a group.
          */
@@ -1563,6 +2365,30 @@ export interface components {
              * @default true
              */
             visible: boolean;
+        };
+        /**
+         * Starter
+         * @description A base colour to start from.
+         *
+         *     Attributes
+         *     ----------
+         *     family : str
+         *         What it is for.
+         *     name : str
+         *     colour : str
+         *         ``#rrggbb``.
+         *     material : str
+         *         Key of the material that goes with it.
+         */
+        Starter: {
+            /** Colour */
+            colour: string;
+            /** Family */
+            family: string;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
         };
         /**
          * TravelRequest
@@ -1658,6 +2484,221 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    list_characters_api_characters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"][];
+                };
+            };
+        };
+    };
+    make_character_api_characters_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CharacterChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_card_api_characters_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_card_api_characters_import_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_character_api_characters__character_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_character_api_characters__character_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CharacterChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    replace_card_api_characters__character_id__card_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_replace_card_api_characters__character_id__card_put"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_card_api_characters__character_id__card__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character_id: number;
+                form: "json" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_job_api_jobs__job_id__get: {
         parameters: {
             query?: never;
@@ -1769,6 +2810,88 @@ export interface operations {
             };
         };
     };
+    list_name_sets_api_name_sets_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedNames"][];
+                };
+            };
+        };
+    };
+    save_name_set_api_name_sets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveNames"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedNames"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_name_set_api_name_sets__set_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     list_pieces_api_pieces_get: {
         parameters: {
             query?: never;
@@ -1809,6 +2932,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    store_picture_api_pieces_pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_store_picture_api_pieces_pictures_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedPicture"];
                 };
             };
             /** @description Validation Error */
@@ -1981,6 +3137,72 @@ export interface operations {
             };
         };
     };
+    piece_character_api_pieces__piece_id__character_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceCharacter"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    give_character_api_pieces__piece_id__character_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveCharacter"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceCharacter"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     colour_at_api_pieces__piece_id__colour_at_get: {
         parameters: {
             query: {
@@ -2002,6 +3224,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_completeness_api_pieces__piece_id__completeness_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completeness"];
                 };
             };
             /** @description Validation Error */
@@ -2147,6 +3400,41 @@ export interface operations {
             };
         };
     };
+    gesture_api_pieces__piece_id__gestures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GestureRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_leak_api_pieces__piece_id__leak_get: {
         parameters: {
             query: {
@@ -2191,7 +3479,7 @@ export interface operations {
                 width: number;
                 height: number;
                 scale?: number;
-                kind?: "picture" | "before" | "lines" | "parts";
+                kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
                 revision?: number | null;
             };
             header?: {
@@ -2270,7 +3558,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ClaimAreas"] | components["schemas"]["ReplaceParts"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
             };
         };
         responses: {
@@ -2391,7 +3679,77 @@ export interface operations {
             };
         };
     };
+    suggest_api_pieces__piece_id__suggest_parts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TravelRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     undo_api_pieces__piece_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TravelRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    wear_card_api_pieces__piece_id__wear_card_post: {
         parameters: {
             query?: never;
             header?: never;

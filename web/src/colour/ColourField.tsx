@@ -12,12 +12,14 @@ interface Props {
   onMake: (hex: string) => void;
   onCancel: () => void;
   onPick?: () => void;
+  /** The family of base colours to start from, if it is a base. */
+  starters?: string;
   /** What is clicked; a labelled swatch if not given. */
   children?: ReactNode;
 }
 
 /** A swatch that opens the picker. */
-export function ColourField({ label, value, onShow, onMake, onCancel, onPick, children }: Props) {
+export function ColourField({ label, value, onShow, onMake, onCancel, onPick, starters, children }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const close = () => {
     setAnchor(null);
@@ -37,7 +39,7 @@ export function ColourField({ label, value, onShow, onMake, onCancel, onPick, ch
       </ButtonBase>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={close} slotProps={{ paper: { "aria-label": label, role: "dialog" } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }} transformOrigin={{ vertical: "top", horizontal: "left" }}>
-        <ColourPicker value={value} onShow={onShow} onMake={onMake} onPick={onPick && (() => { setAnchor(null); onPick(); })} />
+        <ColourPicker value={value} onShow={onShow} onMake={onMake} starters={starters} onPick={onPick && (() => { setAnchor(null); onPick(); })} />
       </Popover>
     </>
   );

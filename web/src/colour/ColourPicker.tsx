@@ -4,6 +4,7 @@ import Slider from "@mui/material/Slider";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Figure } from "../theme/Figure";
+import { Starters } from "./Starters";
 import { hexOfHsb, hexOfLch, hsbOf, lchOf, readColour, type Hsb, type Lch } from "./convert";
 
 interface Props {
@@ -11,6 +12,7 @@ interface Props {
   onShow: (hex: string) => void;
   onMake: (hex: string) => void;
   onPick?: () => void;
+  starters?: string;
 }
 
 const MOST_CHROMA = 0.32;
@@ -26,7 +28,7 @@ function rail(lch: Lch, key: keyof Lch, max: number): string {
 }
 
 /** Lightness, chroma and hue on rails that show where they lead; the same colour in numbers below. */
-export function ColourPicker({ value, onShow, onMake, onPick }: Props) {
+export function ColourPicker({ value, onShow, onMake, onPick, starters }: Props) {
   const [lch, setLch] = useState(() => lchOf(value));
   const [from, setFrom] = useState(value);
   if (from !== value) {
@@ -58,6 +60,7 @@ export function ColourPicker({ value, onShow, onMake, onPick }: Props) {
         </Box>
       ))}
       <Numbers hex={hex} onMake={onMake} />
+      {starters && <Starters value={value} family={starters} onMake={onMake} />}
       {onPick && <Button variant="outlined" fullWidth sx={{ mt: 1.5 }} onClick={onPick}>Take from the picture</Button>}
     </Box>
   );

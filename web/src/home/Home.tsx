@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, need, toProblem } from "../api/client";
 import { useSurround } from "../theme/theme";
+import { Characters } from "./Characters";
 import { NewPiece } from "./NewPiece";
 import { PieceTile } from "./PieceTile";
 
@@ -61,6 +62,7 @@ export function Home() {
           </Box>
         )}
       </Box>
+      <Characters />
       {over && (
         <Box sx={{ position: "fixed", inset: 16, border: "3px dashed", borderColor: "primary.main", borderRadius: 2, bgcolor: "background.paper", opacity: 0.94, display: "grid", placeContent: "center", pointerEvents: "none", zIndex: 10 }}>
           <Typography variant="h1">Let go to start a new piece</Typography>

@@ -10,8 +10,8 @@ Real = NDArray[np.float32]
 
 
 @kernel
-def climb(distance: Real) -> Int:
-    """Label every free pixel with the flat index of the peak that it climbs to.
+def climb(distance: Real) -> tuple[Int, Real]:
+    """Label every free pixel with the number of the peak that it climbs to.
 
     Parameters
     ----------
@@ -20,11 +20,14 @@ def climb(distance: Real) -> Int:
 
     Returns
     -------
-    ndarray of int32, shape (height * width,)
-        -1 on ink.
+    basins : ndarray of int32, shape (height * width,)
+        From 0 in reading order of the peaks; -1 on ink.
+    peaks : ndarray of float32, shape (count,)
+        Distance at each peak.
     """
     height, width = distance.shape
     up = np.empty(height * width, np.int32)
+    count = 0
     for y in range(height):
         for x in range(width):
             here = distance[y, x]
@@ -43,23 +46,36 @@ def climb(distance: Real) -> Int:
                         continue
                     best, target = distance[v, u], v * width + u
             up[index] = target
+            count += target == index
+    peaks = np.empty(count, np.float32)
+    flat = distance.ravel()
+    count = 0
+    for index in range(up.size):
+        if up[index] == index:
+            peaks[count] = flat[index]
+            up[index] = -2 - count  # numbers of peaks are told from pixels by their sign
+            count += 1
     for index in range(up.size):
         if up[index] < 0:
             continue
         root = index
-        while up[root] != root:
+        while up[root] >= 0:
             root = up[root]
+        name = up[root]
         step = index
-        while up[step] != root:
+        while up[step] >= 0:
             after = up[step]
-            up[step] = root
+            up[step] = name
             step = after
-    return up
+    for index in range(up.size):
+        if up[index] < -1:
+            up[index] = -2 - up[index]
+    return up, peaks
 
 
 @kernel
-def contacts(distance: Real, peaks: Int) -> tuple[Int, Int, Real]:
-    """All pixel contacts between different basins: both peaks and the smaller distance."""
+def contacts(distance: Real, basins: Int) -> tuple[Int, Int, Real]:
+    """All pixel contacts between different basins: both basins and the smaller distance."""
     height, width = distance.shape
     count = 0
     for fill in range(2):
@@ -70,14 +86,14 @@ def contacts(distance: Real, peaks: Int) -> tuple[Int, Int, Real]:
         count = 0
         for y in range(height):
             for x in range(width):
-                a = peaks[y * width + x]
+                a = basins[y * width + x]
                 if a < 0:
                     continue
                 for right in range(2):
                     v, u = y + 1 - right, x + right
                     if v >= height or u >= width:
                         continue
-                    b = peaks[v * width + u]
+                    b = basins[v * width + u]
                     if b < 0 or b == a:
                         continue
                     if fill:
@@ -97,52 +113,50 @@ def find(parent: Int, index: int) -> int:
 
 
 @kernel
-def merge(distance: Real, first: Int, second: Int, level: Real, order: NDArray[np.int64],
+def merge(peaks: Real, first: Int, second: Int, level: Real, order: NDArray[np.int64],
           ratio: float, open_width: float, joined: Int) -> Int:
     """Join basins over their saddles, widest first (Kruskal).
 
     Two trees join when the saddle is at least ``ratio`` of the lower peak, or wider than
-    ``open_width`` pixels: then it is a passage, not a gap. The peaks in each row of ``joined``
+    ``open_width`` pixels: then it is a passage, not a gap. The basins in each row of ``joined``
     are one from the start.
 
     Returns
     -------
-    ndarray of int32, shape (height * width,)
-        The parent array; its root names the area of a peak.
+    ndarray of int32, shape (len(peaks),)
+        Area of each basin, from 1 in reading order of the basins.
     """
-    flat = distance.ravel()
-    parent = np.arange(flat.size).astype(np.int32)
+    parent = np.arange(len(peaks)).astype(np.int32)
     for k in range(len(joined)):
         a, b = find(parent, joined[k, 0]), find(parent, joined[k, 1])
-        if flat[a] < flat[b]:
+        if peaks[a] < peaks[b]:
             a, b = b, a
         parent[b] = a
     for k in order:
         a, b = find(parent, first[k]), find(parent, second[k])
         if a == b:
             continue
-        lower = min(flat[a], flat[b])
+        lower = min(peaks[a], peaks[b])
         if level[k] >= ratio * lower or 2 * level[k] > open_width:
-            if flat[a] < flat[b]:
+            if peaks[a] < peaks[b]:
                 a, b = b, a
             parent[b] = a
-    return parent
+    areas = np.zeros(len(peaks), np.int32)
+    count = 0
+    for k in range(len(peaks)):
+        root = find(parent, k)
+        if areas[root] == 0:
+            count += 1
+            areas[root] = count
+        areas[k] = areas[root]
+    return areas
 
 
 @kernel
-def number(peaks: Int, parent: Int) -> tuple[Int, Int, int]:
-    """Number the areas from 1 in reading order: labels, pixel counts, number of areas."""
-    names = np.zeros(parent.size, np.int32)
-    labels = np.zeros(peaks.size, np.int32)
-    sizes = np.zeros(peaks.size + 1, np.int32)
-    count = 0
-    for index in range(peaks.size):
-        if peaks[index] < 0:
-            continue
-        root = find(parent, peaks[index])
-        if names[root] == 0:
-            count += 1
-            names[root] = count
-        labels[index] = names[root]
-        sizes[names[root]] += 1
-    return labels, sizes[: count + 1].copy(), count
+def look_up(basins: Int, table: Int, labels: Int, pixels: NDArray[np.int64]) -> None:
+    """Write each pixel's entry of a table (0 on ink), and count them."""
+    for index in range(basins.size):
+        basin = basins[index]
+        label = table[basin] if basin >= 0 else 0
+        labels[index] = label
+        pixels[label] += 1

@@ -3,6 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.areas.borders import touching
 from wardrobe.core.areas.segment import Areas
 
 _LEAST_BORDER = 1.5  # line widths of common border along the boundary
@@ -27,17 +28,9 @@ def marked_areas(areas: Areas, boundary: NDArray[np.uint8],
     ndarray of uint8, shape (count + 1,)
         INSIDE for marked areas, BESIDE for the others of a part that has one, else UNTOLD.
     """
-    labels, on = areas.labels.astype(np.int64), boundary >= 64
-    codes = []
-    for one, other, here in ((labels[:, 1:], labels[:, :-1], on[:, 1:] | on[:, :-1]),
-                             (labels[1:], labels[:-1], on[1:] | on[:-1])):
-        meet = (one != other) & here
-        low, high = np.minimum(one[meet], other[meet]), np.maximum(one[meet], other[meet])
-        codes.append(low * (areas.count + 1) + high)
-    pairs, lengths = np.unique(np.concatenate(codes), return_counts=True)
+    pairs, lengths = touching(areas.labels, areas.count, boundary >= 64)
     told = np.zeros(areas.count + 1, np.uint8)
-    for code, length in zip(pairs.tolist(), lengths.tolist(), strict=True):
-        one, other = divmod(code, areas.count + 1)
+    for (one, other), length in zip(pairs.tolist(), lengths.tolist(), strict=True):
         part = part_of_area[one]
         if part == 0 or part != part_of_area[other] or length < _LEAST_BORDER * areas.line_width:
             continue

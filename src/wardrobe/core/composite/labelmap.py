@@ -114,6 +114,50 @@ def compose(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
     return out
 
 
+@kernel
+def _compose_printed(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte, prints: Byte,
+                     base: Byte, shade_colour: NDArray[np.float32],
+                     shade_amount: NDArray[np.float32], light_colour: NDArray[np.float32],
+                     light_amount: NDArray[np.float32], ink_colour: NDArray[np.float32],
+                     out: Byte) -> None:
+    height, width = parts.shape
+    full = np.float32(255)
+    for y in range(height):
+        for x in range(width):
+            cover = prints[y, x, 3]
+            if cover == 0:
+                continue
+            part = parts[y, x]
+            s = shade_amount[part] * shade[y, x] / full
+            k = light_amount[part] * light[y, x] / full / full
+            alpha = ink[y, x] / full
+            for c in range(3):
+                v = base[part, c] + (prints[y, x, c] - np.float32(base[part, c])) * cover / full
+                v += s * (v * shade_colour[part, c] / full - v)
+                v += k * light_colour[part, c] * (full - v)
+                v += alpha * (ink_colour[c] - v)
+                out[y, x, c] = np.uint8(v + np.float32(0.5))
+
+
+def compose_prints(picture: Byte, parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
+                   prints: Byte, table: ColourTable) -> None:
+    """Compose again, in place, where patterns lie on the bases; they are shaded with them.
+
+    Parameters
+    ----------
+    picture : ndarray of uint8, shape (height, width, 3)
+        As :func:`compose` gives it.
+    parts, shade, light, ink, table
+        As for :func:`compose`.
+    prints : ndarray of uint8, shape (height, width, 4)
+        The patterns, straight alpha; 0 where there is none.
+    """
+    _compose_printed(parts, shade, light, ink, prints, table.base,
+                     table.shade.astype(np.float32), table.shade_strength.astype(np.float32),
+                     table.light.astype(np.float32), table.light_strength.astype(np.float32),
+                     table.ink.astype(np.float32), picture)
+
+
 def lay_flat(picture: Byte, coverage: Byte, colour: tuple[int, int, int]) -> Byte:
     """Lay one colour over an opaque picture.
 
@@ -123,6 +167,52 @@ def lay_flat(picture: Byte, coverage: Byte, colour: tuple[int, int, int]) -> Byt
     coverage : ndarray of uint8, shape (height, width)
     colour : (int, int, int)
     """
-    alpha = (coverage.astype(np.float32) / np.float32(255))[..., None]
-    result = picture + (np.array(colour, np.float32) - picture) * alpha
-    return (result + np.float32(0.5)).astype(np.uint8)
+    out = np.empty_like(picture)
+    _lay_flat(picture, coverage, np.array(colour, np.float32), out)
+    return out
+
+
+@kernel
+def _lay_flat(picture: Byte, coverage: Byte, colour: NDArray[np.float32], out: Byte) -> None:
+    height, width = coverage.shape
+    for y in range(height):
+        for x in range(width):
+            a = coverage[y, x] / np.float32(255)
+            for c in range(3):
+                v = np.float32(picture[y, x, c])
+                out[y, x, c] = np.uint8(v + a * (colour[c] - v) + np.float32(0.5))
+
+
+def compose_flat(labels: NDArray[np.uint16], colours: Byte, ink: Byte,
+                 ink_colour: tuple[int, int, int]) -> Byte:
+    """One flat colour a label, and lines over them.
+
+    Parameters
+    ----------
+    labels : ndarray of uint16, shape (height, width)
+    colours : ndarray of uint8, shape (labels + 1, 3)
+    ink : ndarray of uint8, shape (height, width)
+        Coverage of the lines.
+    ink_colour : (int, int, int)
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width, 3)
+    """
+    out = np.empty((*labels.shape, 3), np.uint8)
+    _compose_flat(labels, colours, ink, np.array(ink_colour, np.float32), out)
+    return out
+
+
+@kernel
+def _compose_flat(labels: NDArray[np.uint16], colours: Byte, ink: Byte,
+                  ink_colour: NDArray[np.float32], out: Byte) -> None:
+    height, width = labels.shape
+    for y in range(height):
+        for x in range(width):
+            label, cover = labels[y, x], ink[y, x]
+            for c in range(3):
+                v = np.float32(colours[label, c])
+                if cover:
+                    v += cover / np.float32(255) * (ink_colour[c] - v)
+                out[y, x, c] = np.uint8(v + np.float32(0.5))

@@ -101,8 +101,16 @@ def measure_borders(labels: Int, ink: Real, count: int, line_width: float) -> Re
     return sums
 
 
-def joined_forms(sums: Real, open_ink: float = 0.25) -> Int:
-    """Number the forms: areas with hardly any ink along their common border are one form.
+def joined_forms(sums: Real, kin: Int, open_ink: float = 0.25) -> Int:
+    """Number the forms: areas with hardly any ink along their common border are one form, and
+    so are kin that touch.
+
+    Parameters
+    ----------
+    sums : ndarray of float32, shape (4, count + 1, count + 1)
+    kin : ndarray of int32, shape (count + 1, 2)
+        Family of each label, 0 for none, and its member: two members of a family are kin.
+    open_ink : float, 0..1
 
     Returns
     -------
@@ -120,7 +128,8 @@ def joined_forms(sums: Real, open_ink: float = 0.25) -> Int:
 
     contacts = sums[0]
     for a, b in np.argwhere(np.triu(contacts > 3, 1)):
-        if a and sums[1, a, b] < open_ink * contacts[a, b]:
+        related = kin[a, 0] > 0 and kin[a, 0] == kin[b, 0] and kin[a, 1] != kin[b, 1]
+        if a and (related or sums[1, a, b] < open_ink * contacts[a, b]):
             parent[find(int(b))] = find(int(a))
     roots = np.array([find(i) for i in range(count + 1)])
     _, forms = np.unique(roots, return_inverse=True)

@@ -65,7 +65,8 @@ class Form:
 
 def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
                figure: NDArray[np.bool_], line_width: float,
-               fold_of_area: Real, long_edge: int = LONG_EDGE) -> Form:
+               fold_of_area: Real, kin_of_area: Int | None = None,
+               long_edge: int = LONG_EDGE) -> Form:
     """Interpolate normals harmonically inside each area from its outline.
 
     Parameters
@@ -79,6 +80,8 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
         Picture pixels.
     fold_of_area : ndarray of float32, shape (areas + 1,), range 0..1
         How deeply a stroke inside the area folds it.
+    kin_of_area : ndarray of int32, shape (areas + 1, 2), optional
+        Family and member of each area; touching members of a family are one form.
     long_edge : int
         Size of the grid.
 
@@ -102,7 +105,8 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
     count = len(present) - 1
 
     sums = measure_borders(labels, ink, count, grid.line_width)
-    form_of_label = joined_forms(sums)
+    kin = np.zeros((count + 1, 2), np.int32) if kin_of_area is None else kin_of_area[present]
+    form_of_label = joined_forms(sums, kin)
     labels = form_of_label[labels]
     forms = int(form_of_label.max())
     sums = _pooled(sums, form_of_label, forms)

@@ -65,9 +65,8 @@ def _entry(name: str) -> zipfile.ZipInfo:
 def _describe(nodes: Sequence[Layer | Group], parent: ElementTree.Element,
               layers: list[Layer]) -> None:
     for node in reversed(nodes):
-        hidden = isinstance(node, Layer) and not node.visible
         common = {"name": node.name, "opacity": f"{node.opacity:.6g}",
-                  "visibility": "hidden" if hidden else "visible",
+                  "visibility": "visible" if node.visible else "hidden",
                   "composite-op": MODES[node.mode].openraster}
         if isinstance(node, Group):
             group = ElementTree.SubElement(parent, "stack", common | {"isolation": "isolate"})

@@ -45,7 +45,7 @@ def closing_curve(one: Point, two: Point, leave: Point, arrive: Point) -> list[P
 def draw_barriers(free: Byte, closings: Sequence[Sequence[Point]]) -> None:
     """Set the pixels under closings to 0: one pixel wide, which stops fills in rows and columns."""
     for points in closings:
-        cv2.polylines(free, [_pixels(points)], False, 0, 1)
+        cv2.polylines(free, [curve_pixels(points)], False, 0, 1)
 
 
 def ink_closings(coverage: Byte, closings: Sequence[Sequence[Point]], width: float) -> Byte:
@@ -55,7 +55,7 @@ def ink_closings(coverage: Byte, closings: Sequence[Sequence[Point]], width: flo
     inked = coverage.copy()
     height, width_px = coverage.shape
     for points in closings:
-        path = _pixels(points)
+        path = curve_pixels(points)
         low = np.maximum(path.min(axis=(0, 1)) - int(width) - 2, 0)
         high = np.minimum(path.max(axis=(0, 1)) + int(width) + 3, [width_px, height])
         away = np.ones((high[1] - low[1], high[0] - low[0]), np.uint8)
@@ -67,5 +67,6 @@ def ink_closings(coverage: Byte, closings: Sequence[Sequence[Point]], width: flo
     return inked
 
 
-def _pixels(points: Sequence[Point]) -> NDArray[np.int32]:
+def curve_pixels(points: Sequence[Point]) -> NDArray[np.int32]:
+    """Points as OpenCV draws them: shape (n, 1, 2), int32."""
     return np.floor(np.array(points, np.float64)).astype(np.int32).reshape(-1, 1, 2)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.kernel import kernel
 from wardrobe.core.lines.base import base_pair
+from wardrobe.core.lines.closing import Point, closing_curve, curve_pixels
 from wardrobe.core.lines.ends import Ends, find_ends
 from wardrobe.core.lines.openings import Openings, find_openings
 from wardrobe.core.lines.width import line_width
@@ -19,10 +20,12 @@ Features = NDArray[np.float64]
 
 WIDEST = 5.0  # line widths, and at least
 WIDEST_PX = 26.0
-LIKELY = 0.15  # chance from which a gap is listed at once
+LIKELY = 0.08  # chance from which a gap is listed at once
 DOUBTFUL = 0.04  # and from which it is listed on demand
 BASE = 0.6  # chance given to the open base of a bust
 WORTH_CUTTING = 0.03
+WORTH_A_CLOSURE = 0.002
+WIDEST_OPENING = 0.13  # of the picture's longer edge: how far a missing line may reach
 
 # Logistic weights, learned by benchmarks/fit_gaps.py from the openmoji drawings whose code
 # hashes to an even number, as drawn and with cuts; the other half is what docs/accuracy-gaps.md
@@ -99,8 +102,7 @@ def find_gaps(coverage: Byte, widest: float = WIDEST) -> Gaps:
     Gaps
     """
     lw = line_width(coverage)
-    # The picture's edge closes lines that run off it.
-    framed = cv2.copyMakeBorder(coverage, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=255)
+    framed = _framed(coverage)
     reach = max(WIDEST_PX, widest * lw)
     ends, openings, distance = openings_of(framed, lw, reach)
     geometry = geometry_features(framed, ends, openings, lw)
@@ -125,6 +127,69 @@ def find_gaps(coverage: Byte, widest: float = WIDEST) -> Gaps:
     # Without the frame, and from pixel numbers to the middles of pixels.
     return Gaps(openings.centre - 0.5, openings.banks - 0.5, openings.width,
                 likely.astype(np.float32), sides - 0.5, directions, ends.tip[1:] - 0.5, lw)
+
+
+@dataclass(frozen=True)
+class Closures:
+    """Lines that may be missing, gap or not: what to part open areas along.
+
+    Attributes
+    ----------
+    curves : list of sequences of (x, y)
+        Along the strokes from bank to bank, picture pixels.
+    chance : ndarray of float64, shape (n,)
+        How likely a line is missing there, from the opening alone, 0..1.
+    """
+
+    curves: list[list[Point]]
+    chance: Features
+
+    def pixels(self, row: int) -> NDArray[np.int32]:
+        """One curve as OpenCV draws it."""
+        return curve_pixels(self.curves[row])
+
+    def within(self, x: int, y: int, width: int, height: int) -> "Closures":
+        """Those that touch a rectangle, in its own coordinates."""
+        rows, curves = [], []
+        for row, curve in enumerate(self.curves):
+            points = np.array(curve) - (x, y)
+            if (points.max(axis=0) >= 0).all() and (points.min(axis=0) < (width, height)).all():
+                rows.append(row)
+                curves.append([(px - x, py - y) for px, py in curve])
+        return Closures(curves, self.chance[rows])
+
+    def scaled(self, scale: float) -> "Closures":
+        """The same on a picture of another size."""
+        return self if scale == 1 else Closures(
+            [[(x * scale, y * scale) for x, y in curve] for curve in self.curves], self.chance)
+
+
+def find_closures(coverage: Byte) -> Closures:
+    """Where lines may be missing: every opening in front of a stroke's end, however doubtful.
+
+    Parameters
+    ----------
+    coverage : ndarray of uint8, shape (height, width)
+
+    Returns
+    -------
+    Closures
+    """
+    lw = line_width(coverage)
+    framed = _framed(coverage)
+    reach = max(WIDEST_PX, WIDEST * lw, WIDEST_OPENING * max(coverage.shape))
+    ends, openings, _ = openings_of(framed, lw, reach)
+    likely = chance(geometry_features(framed, ends, openings, lw), GEOMETRY)
+    kept = np.flatnonzero(likely > WORTH_A_CLOSURE)
+    banks = openings.banks[kept] - 0.5
+    directions = ends.direction[openings.numbers[kept]]
+    return Closures([closing_curve(*banks[k].tolist(), *directions[k].tolist())
+                     for k in range(len(kept))], likely[kept])
+
+
+def _framed(coverage: Byte) -> Byte:
+    """The picture's edge closes lines that run off it."""
+    return cv2.copyMakeBorder(coverage, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=255)
 
 
 def openings_of(framed: Byte, lw: float, widest: float) -> tuple[Ends, Openings, Real]:

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour import srgb_to_oklab
+from wardrobe.core.lines.width import line_width
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float64]
@@ -20,6 +21,7 @@ _REACH = 30.0  # degrees to either side that belong to a set
 _APART = 45.0
 _LEAST, _MOST = 2e-4, 0.15  # share of the picture that lines of one hue cover
 _BROAD = 0.006  # half width from which it is a patch, as a share of the long edge
+_BROAD_LINE = 0.8  # and as a share of the drawing's line width
 _BINS = 72
 
 
@@ -111,9 +113,10 @@ def find_hues(rgba: Byte) -> list[HueLines]:
 
 
 def _is_line(rgba: Byte, lines: HueLines) -> bool:
-    """Whether what has a hue is thin."""
+    """Whether what has a hue is thin, against the picture or against its lines."""
     mask = (hue_coverage(rgba, lines) >= 128).astype(np.uint8)
-    radius = max(5, round(_BROAD * max(mask.shape)))
+    dark = 255 - cv2.cvtColor(rgba, cv2.COLOR_RGBA2GRAY)
+    radius = max(5, _BROAD * max(mask.shape), _BROAD_LINE * line_width(cv2.min(dark, rgba[..., 3])))
     depth = cv2.distanceTransform(mask, cv2.DIST_L2, 5)
     return bool(np.count_nonzero(depth > radius) < 0.02 * np.count_nonzero(mask))
 

@@ -1,6 +1,6 @@
 """Build the delivered stack from a label map, masks and a colour table."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +10,7 @@ from wardrobe.core.composite.labelmap import ColourTable
 from wardrobe.core.stack.model import Group, Layer, Stack
 
 Byte = NDArray[np.uint8]
+Printed = Callable[[int, int, int, tuple[int, int]], Byte | None]
 
 SILHOUETTE_GREY = (128, 128, 128)
 # Passes over a base, bottom to top, and their blend modes.
@@ -19,6 +20,7 @@ PASSES = (("shade", "multiply"), ("light", "screen"))
 def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
                 silhouette: Byte, table: ColourTable, names: list[str],
                 halo: tuple[Byte, tuple[int, int, int]] | None = None,
+                hidden: Sequence[int] = (), prints: Printed = lambda row, x, y, shape: None,
                 on_progress: Callable[[float], None] = lambda share: None) -> Stack:
     """Background, silhouette and its mask, one group a part (base, shade, light), lines.
 
@@ -32,6 +34,11 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         Part names by row of the table; entry 0 is not used.
     halo : (ndarray of uint8, colour), optional
         Coverage and colour of the rim of solid blacks, above the lines.
+    hidden : sequence of int
+        Rows whose groups are delivered hidden.
+    prints : callable
+        Called with a row, x, y and a shape; gives the row's pattern over that rectangle as
+        uint8, shape (h, w, 4), to be laid on the base and under the passes, or None.
     on_progress : callable
         Called with a share 0..1 as parts are done.
 
@@ -42,9 +49,10 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         under the line, so that the picture is exact in readers that do not know clipping.
     """
     height, width = parts.shape
+    shown = (parts > 0) & ~np.isin(parts, hidden) if len(hidden) else parts > 0
     nodes: list[Layer | Group] = [
         Layer("background / base", _flat((height, width), table.base[0])),
-        _layer("silhouette / base", (parts > 0).astype(np.uint8) * np.uint8(255),
+        _layer("silhouette / base", shown.astype(np.uint8) * np.uint8(255),
                np.array(SILHOUETTE_GREY, np.uint8), 0, 0),
         _layer("silhouette / mask", silhouette, np.array(SILHOUETTE_GREY, np.uint8), 0, 0,
                visible=False),
@@ -58,13 +66,17 @@ def build_stack(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
         base = _layer(f"{name} / base", inside.astype(np.uint8) * np.uint8(255),
                       table.base[row], x, y)
         passes: list[Layer | Group] = [base]
+        pixels = prints(row, x, y, inside.shape) if inside.any() else None
+        if pixels is not None:
+            pixels[..., 3][~inside] = 0
+            passes.append(Layer(f"{name} / pattern", pixels, x, y, clipped_to=base.name))
         for (label, mode), mask, colour, strength in zip(
                 PASSES, (shade, light), (table.shade[row], table.light[row]),
                 (table.shade_strength[row], table.light_strength[row]), strict=True):
             alpha = np.where(inside, mask[where], 0)
             passes.append(_layer(f"{name} / {label}", alpha, colour, x, y, mode=mode,
                                  opacity=float(strength), clipped_to=base.name))
-        nodes.append(Group(name, passes))
+        nodes.append(Group(name, passes, visible=row not in hidden))
         on_progress(1 - (row - 1) / len(boxes))
     nodes.append(_layer("lines / ink", ink, table.ink, 0, 0))
     if halo:

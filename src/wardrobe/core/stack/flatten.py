@@ -23,9 +23,11 @@ def flatten(stack: Stack) -> NDArray[np.uint8]:
 def _composite(nodes: Sequence[Layer | Group], height: int, width: int) -> Buffer:
     buffer = np.zeros((height, width, 4), np.float32)
     for node in nodes:
+        if not node.visible:
+            continue
         if isinstance(node, Group):
             inner = _composite(node.children, height, width)
             lay(buffer, inner, mode=node.mode, opacity=node.opacity)
-        elif node.visible:
+        else:
             lay(buffer, node.pixels, node.x, node.y, node.mode, node.opacity)
     return buffer

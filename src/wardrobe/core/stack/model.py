@@ -44,6 +44,7 @@ class Group:
     children: list["Layer | Group"] = field(default_factory=list)
     mode: str = "normal"
     opacity: float = 1.0
+    visible: bool = True
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,27 @@ class Base(DeclarativeBase):
     """Base of all tables."""
 
 
+class CharacterRow(Base):
+    """A character and its colour card."""
+
+    __tablename__ = "character"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    card: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class NameSetRow(Base):
+    """Names of parts that a user has kept to start other pieces from."""
+
+    __tablename__ = "name_set"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    parts: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+
+
 class PieceRow(Base):
     """A piece.
 
@@ -33,6 +54,8 @@ class PieceRow(Base):
     position: Mapped[int] = mapped_column(Integer, default=0)
     step: Mapped[str] = mapped_column(String(20), default="lines")
     demo: Mapped[str | None] = mapped_column(String(120), default=None)
+    character_id: Mapped[int | None] = mapped_column(
+        ForeignKey("character.id", ondelete="SET NULL"), default=None)
 
     __table_args__ = ({"sqlite_autoincrement": True},)
 

@@ -5,6 +5,7 @@ from typing import Annotated, Any
 import numpy as np
 from fastapi import APIRouter, Body, Header, Query, Response
 
+from wardrobe.core.areas.complete import Completeness
 from wardrobe.core.colour import to_hex
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.intake import INTAKES
@@ -100,6 +101,12 @@ def get_cut(studio: StudioDep, piece_id: int) -> Cut:
     return Cut(lines=lines, areas=infos,
                silhouette_pixels=sum(i.pixels for i in infos if i.part),
                unclaimed=sum(1 for i in infos if i.part is None and not i.ground))
+
+
+@router.get("/completeness")
+def get_completeness(studio: StudioDep, piece_id: int) -> Completeness:
+    """How completely the figure is filled, measured on the full-size picture."""
+    return studio.deriver.completeness(studio.pieces.recipe(piece_id))[0]
 
 
 @router.get("/gaps")

@@ -6,9 +6,13 @@ from fastapi import APIRouter, File, Form, UploadFile
 
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
+from wardrobe.recipe.gestures import meaning
+from wardrobe.recipe.model import PlacedPicture
+from wardrobe.recipe.suggest import more_parts
 from wardrobe.server.routes.common import StudioDep, job_state
 from wardrobe.server.schemas import (
     EditRequest,
+    GestureRequest,
     JobState,
     Minutes,
     Piece,
@@ -45,6 +49,16 @@ def import_piece(
         job, data, title, planned_minutes, long_edge)))
 
 
+@router.post("/pictures", status_code=201)
+def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()]) -> PlacedPicture:
+    """Store a picture that is to lie on a part."""
+    most = studio.settings.most_file_bytes
+    data = file.file.read(most + 1)
+    if len(data) > most:
+        raise ImageLimitError(f"The file is larger than {most / 2**20:.0f} MB.")
+    return studio.store_picture(data)
+
+
 @router.get("/{piece_id}")
 def get_piece(studio: StudioDep, piece_id: int) -> Piece:
     """A piece with its recipe."""
@@ -66,7 +80,22 @@ def delete_piece(studio: StudioDep, piece_id: int) -> None:
 @router.post("/{piece_id}/edits")
 def edit_piece(studio: StudioDep, piece_id: int, request: EditRequest) -> Piece:
     """Make an edit; 409 if the piece has changed since ``seen``."""
-    return studio.pieces.edit(piece_id, request.seen, request.edit)
+    return studio.edit(piece_id, request.seen, request.edit)
+
+
+@router.post("/{piece_id}/gestures")
+def gesture(studio: StudioDep, piece_id: int, request: GestureRequest) -> Piece:
+    """Change the cut by a stroke or a click: what it means depends on the areas it meets."""
+    recipe = studio.pieces.recipe(piece_id, request.seen)
+    edit = meaning(studio.deriver, recipe, request.gesture, request.stroke, request.part)
+    return studio.pieces.edit(piece_id, request.seen, edit)
+
+
+@router.post("/{piece_id}/suggest-parts")
+def suggest(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+    """Propose parts for what has none yet."""
+    recipe = studio.pieces.recipe(piece_id, request.seen)
+    return studio.pieces.edit(piece_id, request.seen, more_parts(studio.deriver, recipe))
 
 
 @router.post("/{piece_id}/undo")

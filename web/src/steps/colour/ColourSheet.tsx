@@ -46,7 +46,7 @@ export function ColourSheet({ parts, sheet, cut, passes, field }: Props) {
               </Typography>
             </Box>
             <Box role="cell">
-              <ColourField label={`Base of ${part.name}`} value={part.base} {...field(part.id)}>
+              <ColourField label={`Base of ${part.name}`} value={part.base} starters={familyFor(part)} {...field(part.id)}>
                 <Swatch colour={row?.base ?? part.base} note={row?.base ?? part.base} />
               </ColourField>
             </Box>
@@ -57,6 +57,14 @@ export function ColourSheet({ parts, sheet, cut, passes, field }: Props) {
       })}
     </Box>
   );
+}
+
+const FAMILIES = ["skin", "hair", "leather", "metal", "glass"];
+
+/** The starters that a part is likely to want first. */
+function familyFor({ name, material }: Part): string {
+  if (/\blips?\b/i.test(name)) return "lips";
+  return FAMILIES.includes(material) ? material : "cloth";
 }
 
 function Swatch({ colour, step, note }: { colour?: string; step?: number; note?: string }) {

@@ -9,6 +9,7 @@ import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Seam } from "../../theme/Seam";
 import { useLiveEdit } from "../useLiveEdit";
+import { CardPanel } from "./CardPanel";
 import { ColourSheet } from "./ColourSheet";
 import { useLiveSheet } from "./useLiveSheet";
 import { WashControl } from "./WashControl";
@@ -62,6 +63,8 @@ export function ColourStep({ piece }: StepProps) {
       <Seam />
       <ColourSheet parts={parts} sheet={sheet.rows} cut={cut} passes={passes}
         field={(part) => field((base) => ({ kind: "change_part", part, base }))} />
+      <Seam />
+      <CardPanel piece={piece} />
       <Seam />
       <ColourField label="Background" value={background} {...field((colour) => ({ kind: "set_background", colour }))} />
     </Workplace>

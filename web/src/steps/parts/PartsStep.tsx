@@ -1,80 +1,89 @@
 import Box from "@mui/material/Box";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
-import { useCallback, useState } from "react";
+import { useMemo, useState } from "react";
 import { useKeys } from "../../shell/useKeys";
-import type { Edit } from "../../api/client";
+import { toProblem, type AreaInfo, type PartView, type Piece } from "../../api/client";
 import { useChanges, useCut } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
-import { Key } from "../../shell/GlanceBar";
 import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
-import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
-import { useAreaMap } from "./areaMap";
+import { ACTS, type Act } from "./acts";
+import { Acts } from "./Acts";
+import { tintAreas, useAreaMap } from "./areaMap";
+import { familyOf, rowsOf } from "./family";
+import { Fullness } from "./Fullness";
 import { PartList } from "./PartList";
-import { useSweep, type Act } from "./useSweep";
+import { Proposal } from "./Proposal";
+import { useGesture } from "./useGesture";
+import { useSweep } from "./useSweep";
+import { VIEWS, Views } from "./Views";
 
 export function PartsStep({ piece }: StepProps) {
-  const { data: cut } = useCut(piece);
+  const { data: cut, error } = useCut(piece);
   const map = useAreaMap(piece);
-  const { edit } = useChanges(piece.id);
+  const { edit, gesture } = useChanges(piece.id);
   const { parts } = piece.recipe;
   const [chosen, setChosen] = useState<string | null>(null);
+  const [solo, setSolo] = useState<string | null>(null);
   const [act, setAct] = useState<Act>("claim");
-  const part = parts.find((p) => p.id === chosen)?.id ?? parts[0]?.id ?? null;
-  const make = useCallback((change: Edit) => edit(change), [edit]);
-  const { tool, tint, stepTo, press, hovered } = useSweep(map, cut, part, act, make);
+  const [view, setView] = useState<PartView>("parts");
+  const rows = rowsOf(parts);
+  const part = parts.find((p) => p.id === chosen)?.id ?? rows[0]?.part.id ?? null;
+  const sweeps = act === "claim" || act === "ground";
+  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit);
+  const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke, part));
+
+  const others = useMemo(() => {
+    if (!solo || !map) return null;
+    const family = familyOf(parts, solo);
+    const rest = (cut?.areas ?? []).filter((a) => !a.part || !family.has(a.part)).map((a) => a.area);
+    return tintAreas(map, new Set(rest), [22, 22, 25, 225]);
+  }, [solo, map, parts, cut]);
 
   const step = (by: number) => {
-    const at = parts.findIndex((p) => p.id === part);
-    const next = parts[at + by];
-    if (next) setChosen(next.id);
+    const next = rows[rows.findIndex((r) => r.part.id === part) + by];
+    if (next) setChosen(next.part.id);
   };
   useKeys("BracketLeft", () => step(-1), { useKey: false });
   useKeys("BracketRight", () => step(1), { useKey: false });
-  useKeys("comma", () => stepTo(-1));
-  useKeys("period", () => stepTo(1));
-  useKeys("enter", (e) => { if (!(e.target instanceof Element) || !e.target.closest("button, a, [role=option]")) press(); });
-  useKeys("a", () => setAct("claim"));
-  useKeys("d", () => setAct("ground"));
+  useKeys("comma", () => sweep.stepTo(-1));
+  useKeys("period", () => sweep.stepTo(1));
+  useKeys("enter", (e) => { if (!(e.target instanceof Element) || !e.target.closest("button, a, [role=option]")) sweep.press(); });
+  useKeys(ACTS.map((a) => a.hotkey), (e) => { const found = ACTS.find((a) => a.hotkey === e.key.toLowerCase()); if (found) setAct(found.key); });
+  useKeys("v", () => setView((now) => VIEWS[(VIEWS.findIndex((v) => v.key === now) + 1) % VIEWS.length]?.key ?? "parts"));
+  useKeys("h", () => setSolo((now) => (now ? null : part)));
 
-  const silhouette = cut?.silhouette_pixels ?? 0;
-  const name = parts.find((p) => p.id === part)?.name;
   return (
-    <Workplace title="Parts" lead="Click or sweep over areas to give them to the selected part; click again to take them away."
+    <Workplace title="Parts" lead="Give every area of the figure to a part: one pass of the pen."
       picture={
-        <PictureView piece={piece} kind="parts" tool={tool}
-          overlay={(ctx) => {
-            if (tint && map) ctx.drawImage(tint, 0, 0, map.width / map.scale, map.height / map.scale);
+        <PictureView piece={piece} kind={view} tool={sweeps ? sweep.tool : pen.tool}
+          overlay={(ctx, zoom) => {
+            for (const layer of [others, sweep.tint]) if (layer && map) ctx.drawImage(layer, 0, 0, map.width / map.scale, map.height / map.scale);
+            sweep.paint(ctx, zoom);
+            pen.paint(ctx, zoom);
           }}>
-          {() => <Readout text={hovered ? describe(hovered.ground, parts.find((p) => p.id === hovered.part)?.name, (100 * hovered.pixels) / Math.max(1, silhouette)) : null} />}
+          {() => <>
+            <Views view={view} onChange={setView} />
+            <Readout text={sweep.hovered ? describe(sweep.hovered, piece, cut?.silhouette_pixels ?? 0) : null} />
+          </>}
         </PictureView>
       }>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={act} aria-label="What a sweep does"
-        onChange={(_, v: Act | null) => v && setAct(v)}>
-        <ToggleButton value="claim">Give to {name ?? "a part"}<Key>A</Key></ToggleButton>
-        <ToggleButton value="ground">Mark ground<Key>D</Key></ToggleButton>
-      </ToggleButtonGroup>
-      <Typography variant="body2" sx={{ mt: 1 }}>
-        {cut ? (
-          <>
-            <Figure>{cut.areas.length}</Figure> areas, <Figure>{cut.areas.filter((a) => a.ground).length}</Figure> of them ground.{" "}
-            {cut.unclaimed ? <><Figure>{cut.unclaimed}</Figure> without a part, dark red on the picture.</> : "Every area of the figure has a part."}
-          </>
-        ) : "Cutting areas …"}
-      </Typography>
+      <Proposal piece={piece} edit={edit} />
+      <Acts act={act} onChange={setAct} />
+      {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}
+      {!error && <Fullness piece={piece} cut={cut} shown={view === "faults"} onShow={(on) => setView(on ? "faults" : "parts")} edit={edit} />}
       <Seam />
-      <PartList piece={piece} cut={cut} selected={part} onSelect={setChosen} edit={edit} />
+      <PartList piece={piece} cut={cut} selected={part} solo={solo} onSelect={setChosen} onSolo={setSolo} onPattern={() => setView("bases")} edit={edit} />
     </Workplace>
   );
 }
 
-function describe(ground: boolean, part: string | undefined, share: number): string {
-  const size = `${share < 10 ? share.toFixed(2) : share.toFixed(0)} % of the silhouette`;
-  if (ground) return "ground";
-  return `${part ?? "no part yet"}, ${size}`;
+function describe(area: AreaInfo, piece: Piece, silhouette: number): string {
+  if (area.ground) return "ground";
+  const share = (100 * area.pixels) / Math.max(1, silhouette);
+  const name = piece.recipe.parts.find((p) => p.id === area.part)?.name ?? "no part yet";
+  return `${name}, ${share < 10 ? share.toFixed(2) : share.toFixed(0)} % of the silhouette`;
 }
 
 function Readout({ text }: { text: string | null }) {

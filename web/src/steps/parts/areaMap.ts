@@ -13,7 +13,7 @@ export interface AreaMap {
 export function useAreaMap(piece: Piece): AreaMap | undefined {
   const { width, recipe } = piece;
   return useQuery({
-    queryKey: ["areas", recipe.source.asset, recipe.frame, recipe.lines, recipe.closings, recipe.left_open],
+    queryKey: ["areas", recipe.source.asset, recipe.frame, recipe.lines, recipe.closings, recipe.left_open, recipe.recuts],
     queryFn: async () => unpack(await fetchBitmap(`/api/pieces/${piece.id}/areas.png`), width),
     staleTime: Infinity,
   }).data;

@@ -4,7 +4,7 @@ import { tell } from "../../api/notice";
 import type { Tool } from "../../picture/PictureView";
 import { areaAt, areasBetween, tintAreas, type AreaMap } from "./areaMap";
 
-export type Act = "claim" | "ground";
+type Act = "claim" | "ground";
 
 type Target = "none" | "ground" | "figure" | string;
 
@@ -12,13 +12,25 @@ interface Sweep {
   to: Target;
   areas: Set<number>;
   last: [number, number];
+  /** An outline drawn round areas, if that is how they are taken. */
+  outline: [number, number][] | null;
 }
 
 const GIVE: [number, number, number, number] = [255, 255, 255, 210];
 const TAKE: [number, number, number, number] = [20, 20, 22, 220];
 const HOVER: [number, number, number, number] = [255, 255, 255, 90];
 
-/** Click or sweep over areas: they light up at once, and become one edit at the end. */
+/** Whether a point lies inside a closed outline (even-odd rule). */
+function inside([x, y]: [number, number], outline: [number, number][]): boolean {
+  let within = false;
+  outline.forEach(([ax, ay], k) => {
+    const [bx, by] = outline.at(k - 1) ?? [ax, ay];
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) within = !within;
+  });
+  return within;
+}
+
+/** Click or sweep over areas, or with Shift draw round them: they light up at once, and become one edit at the end. */
 export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: string | null, act: Act, make: (edit: Edit) => Promise<unknown>) {
   const [hover, setHover] = useState(0);
   const [sweep, setSweep] = useState<Sweep | null>(null);
@@ -45,21 +57,29 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
     };
     return {
       cursor: "crosshair",
-      down: (x, y) => {
+      down: (x, y, event) => {
         const first = byNumber.get(areaAt(map, x, y));
+        if (event.shiftKey) {
+          if (act === "claim" && !part) return tell("Select or make a part first.");
+          return put({ to: act === "ground" ? "ground" : (part ?? "none"), areas: new Set(), last: [x, y], outline: [[x, y]] });
+        }
         if (!first) return;
         let to: Target;
         if (act === "ground") to = first.ground ? "figure" : "ground";
         else if (!part) return tell("Select or make a part first.");
         else if (first.ground) return tell("This is ground. Switch to “Mark ground” (D) to make it part of the figure.");
         else to = first.part === part ? "none" : part;
-        const start: Sweep = { to, areas: new Set(), last: [x, y] };
+        const start: Sweep = { to, areas: new Set(), last: [x, y], outline: null };
         put({ ...start, areas: add(start, [first.area]) });
       },
       move: (x, y) => {
         setHover(areaAt(map, x, y));
         const now = going.current;
-        if (now) put({ ...now, areas: add(now, areasBetween(map, now.last, [x, y])), last: [x, y] });
+        if (now?.outline) {
+          const outline: [number, number][] = [...now.outline, [x, y]];
+          const found = [...byNumber.values()].filter((a) => inside([a.x, a.y], outline)).map((a) => a.area);
+          put({ ...now, outline, areas: add({ ...now, areas: new Set() }, found) });
+        } else if (now) put({ ...now, areas: add(now, areasBetween(map, now.last, [x, y])), last: [x, y] });
       },
       up: () => {
         const done = going.current;
@@ -98,5 +118,18 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
     tool.down?.(area.x, area.y, none);
     tool.up?.(area.x, area.y, none);
   };
-  return { tool, tint, stepTo, press, hovered: byNumber.get(hover) ?? null };
+  const paint = (ctx: CanvasRenderingContext2D, zoom: number) => {
+    const [first, ...rest] = sweep?.outline ?? [];
+    if (!first) return;
+    ctx.strokeStyle = "#ffffff";
+    ctx.lineWidth = 2 / zoom;
+    ctx.setLineDash([6 / zoom, 4 / zoom]);
+    ctx.beginPath();
+    ctx.moveTo(...first);
+    for (const point of rest) ctx.lineTo(...point);
+    ctx.closePath();
+    ctx.stroke();
+    ctx.setLineDash([]);
+  };
+  return { tool, tint, stepTo, press, paint, hovered: byNumber.get(hover) ?? null };
 }

@@ -1,0 +1,1 @@
+"""Patterns on a part: stripes, dots, checks, and placed pictures."""

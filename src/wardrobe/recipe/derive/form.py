@@ -1,0 +1,68 @@
+"""The volume of a recipe's figure, and the shapes that its light makes."""
+
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.form import Form, solve_form
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.shapes import Shapes, draw_shapes
+from wardrobe.recipe.derive.cut import CutStage
+from wardrobe.recipe.derive.keys import cut_key
+from wardrobe.recipe.model import Recipe
+
+_ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
+
+
+class FormStage(CutStage):
+    """The third stage: form, and shapes under the light."""
+
+    def form(self, recipe: Recipe) -> Form:
+        """The volume guessed for the figure."""
+        areas = self.areas(recipe)
+        figure, folds, kin = self._form_input(recipe)
+        return self._cache.get(self._form_key(recipe), lambda: solve_form(
+            areas.labels, self.coverage(recipe), figure, areas.line_width, folds, kin))
+
+    def _form_for(self, recipe: Recipe, draft: bool) -> Form:
+        form = self.form(recipe)
+        if not draft:
+            return form
+        return self._cache.get(("draft", *self._form_key(recipe)), form.coarser)
+
+    def _form_input(self, recipe: Recipe) -> tuple[NDArray[np.bool_], NDArray[np.float32],
+                                                   NDArray[np.int32]]:
+        """All that a form depends on: which areas are figure, how deeply strokes fold them, and
+        which belong to one form though ink lies between."""
+        part_of_area = self.assignment(recipe).part_of_area
+        folds = np.array([0.0, *(MATERIALS[p.material].fold for p in recipe.parts)], np.float32)
+        return part_of_area > 0, folds[part_of_area], _kin(recipe)[part_of_area]
+
+    def _form_key(self, recipe: Recipe) -> tuple[object, ...]:
+        return ("form", *cut_key(recipe), *(a.tobytes() for a in self._form_input(recipe)))
+
+    def shapes(self, recipe: Recipe, draft: bool = False) -> Shapes:
+        """Shade and light shapes under the recipe's light; a draft has half the resolution."""
+        form = self._form_for(recipe, draft)
+        owners = form.owners(self.assignment(recipe).part_of_area)
+        materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
+        light = recipe.light
+        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(),
+               tuple(m.key for m in materials), light.azimuth, light.height)
+        return self._cache.get(key, lambda: draw_shapes(
+            form, KeyLight(light.azimuth, light.height), owners, materials))
+
+
+def _kin(recipe: Recipe) -> NDArray[np.int32]:
+    """Family and member of each part's row: parts shaded with the one that they belong to."""
+    rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
+    kin = np.zeros((len(recipe.parts) + 1, 2), np.int32)
+    for part in recipe.parts:
+        head = part
+        while head.with_parent and head.parent in rows:
+            head = recipe.parts[rows[head.parent] - 1]
+        if head is not part:
+            for member in (part.id, head.id):
+                kin[rows[member]] = rows[head.id], rows[member]
+    return kin

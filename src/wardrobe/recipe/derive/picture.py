@@ -1,0 +1,155 @@
+"""The pictures of a recipe, and its stack."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from wardrobe.core.areas.marked import BESIDE, INSIDE
+from wardrobe.core.colour import from_hex
+from wardrobe.core.composite.labelmap import compose, compose_prints, lay_flat
+from wardrobe.core.light.shapes import rasterise
+from wardrobe.core.stack.build import build_stack
+from wardrobe.core.stack.model import Stack
+from wardrobe.recipe.derive.form import FormStage
+from wardrobe.recipe.derive.keys import cut_key, lines_key, printed_key, shrink
+from wardrobe.recipe.model import BoundaryRole, Recipe, hidden
+from wardrobe.recipe.prints import Ground, draw_pattern
+from wardrobe.recipe.table import colour_table
+from wardrobe.recipe.view import View
+
+Byte = NDArray[np.uint8]
+SHADE_EDGE: BoundaryRole = "shade edge"
+LIGHT_EDGE: BoundaryRole = "light edge"
+
+
+@dataclass(frozen=True)
+class Sampled:
+    """The label map and the lines, cut and scaled to a view."""
+
+    labels: NDArray[np.uint16]
+    ink: Byte
+
+
+class Deriver(FormStage):
+    """Derives results from recipes.
+
+    Parameters
+    ----------
+    load_source : callable
+        Decoded RGBA pixels of an asset, by its SHA-256.
+    capacity : int
+        Bytes of the cache.
+    """
+
+    def picture(self, recipe: Recipe, view: View, draft: bool = False) -> Byte:
+        """The finished picture, RGB, shape ``view.shape + (3,)``."""
+        parts, shade, light, ink = self.masks(recipe, view, draft)
+        table = colour_table(recipe)
+        picture = compose(parts, shade, light, ink, table)
+        prints = self.prints(recipe, view, draft)
+        if prints is not None:
+            compose_prints(picture, parts, shade, light, ink, prints, table)
+        rim = self.halo(recipe)
+        if rim is None:
+            return picture
+        rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
+        return lay_flat(picture, shrink(rim[rows, columns], view), from_hex(recipe.halo.colour))
+
+    def prints(self, recipe: Recipe, view: View, draft: bool = False) -> Byte | None:
+        """The patterns for a view, straight alpha, each cut to its part; None without any."""
+        shown = self.shown(recipe)
+        patterned = [row for row, part in enumerate(recipe.parts, start=1)
+                     if part.pattern and (shown == row).any()]
+        if not patterned:
+            return None
+
+        def assemble() -> Byte:
+            parts = shown[self.sampled(recipe, view).labels]
+            out = np.zeros((*view.shape, 4), np.uint8)
+            for row, box in enumerate(ndimage.find_objects(parts, max(patterned)), start=1):
+                if row in patterned and box:
+                    corner = (view.x + box[1].start / view.scale,
+                              view.y + box[0].start / view.scale)
+                    inside = parts[box] == row
+                    out[box][inside] = self._pattern(recipe, row, corner, view.scale,
+                                                     inside.shape, draft)[inside]
+            return out
+
+        patterns = tuple(p.pattern for p in recipe.parts)
+        key = ("prints", *self._form_key(recipe), shown.tobytes(), patterns, view, draft)
+        return self._cache.get(key, assemble)
+
+    def _pattern(self, recipe: Recipe, row: int, corner: tuple[float, float], scale: float,
+                 shape: tuple[int, int], draft: bool = False) -> Byte:
+        """The pattern of one part over a rectangle."""
+        areas, pattern = self.areas(recipe), recipe.parts[row - 1].pattern
+        assert pattern is not None
+        mine = np.flatnonzero(self.assignment(recipe).part_of_area == row)
+        x, y = areas.seeds[mine[np.argmax(areas.pixels[mine])]].tolist()
+        form, member = None, np.zeros(1, bool)
+        if pattern.follow:
+            form = self._form_for(recipe, draft)
+            member = np.isin(np.arange(int(form.labels.max()) + 1), form.form_of_area[mine])
+            member[0] = False
+        picture = self._load_picture(pattern.picture.asset) if pattern.picture else None
+        return draw_pattern(pattern, Ground((x, y), form, member), picture, corner, scale, shape)
+
+    def _load_picture(self, asset: str) -> Byte:
+        return self._cache.get(("source", asset), lambda: self._load(asset))
+
+    def stack(self, recipe: Recipe,
+              on_progress: Callable[[float], None] = lambda share: None) -> Stack:
+        """The delivered stack at full size."""
+        view = View.whole(*recipe.size)
+        _, shade, light, ink = self.masks(recipe, view)
+        out_of_sight = hidden(recipe.parts)
+        rows = [row for row, p in enumerate(recipe.parts, start=1) if p.id in out_of_sight]
+        names = ["", *(p.name for p in recipe.parts)]
+        rim = self.halo(recipe)
+        over = None if rim is None else (rim, from_hex(recipe.halo.colour))
+
+        def printed(row: int, x: int, y: int, shape: tuple[int, int]) -> Byte | None:
+            if recipe.parts[row - 1].pattern is None:
+                return None
+            return self._pattern(recipe, row, (x, y), 1.0, shape)
+
+        return build_stack(self.parts_map(recipe), shade, light, ink, self.silhouette(recipe),
+                           colour_table(recipe), names, over, rows, printed, on_progress)
+
+    def sampled(self, recipe: Recipe, view: View) -> Sampled:
+        """Areas and ink, cut and scaled to a view."""
+        if view.scale < 1:
+            return self._cache.get(("sampled", *cut_key(recipe), printed_key(recipe), view),
+                                   lambda: self._sample(recipe, view))
+        return self._sample(recipe, view)
+
+    def masks(self, recipe: Recipe, view: View,
+              draft: bool = False) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
+        """Part rows, shade, light and ink for a view, as the compositor takes them."""
+        sampled = self.sampled(recipe, view)
+        shade, light = rasterise(self.shapes(recipe, draft), self._form_for(recipe, draft),
+                                 sampled.labels, view.x, view.y, view.scale)
+        for mask, role in ((shade, SHADE_EDGE), (light, LIGHT_EDGE)):
+            told = self._marked(recipe, role)
+            if told is not None:
+                what = told[sampled.labels]
+                mask[what == INSIDE] = 255
+                mask[what == BESIDE] = 0
+        return self.shown(recipe)[sampled.labels], shade, light, sampled.ink
+
+    def _sample(self, recipe: Recipe, view: View) -> Sampled:
+        rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)
+        labels = self.areas(recipe).labels[rows, columns]
+        if view.scale == 1:
+            return Sampled(labels, self.ink(recipe)[rows, columns])
+        inked = tuple(c.points for c in recipe.closings if c.inked)
+        ink = self._cache.get(
+            ("small ink", *lines_key(recipe), inked, recipe.boundaries, view),
+            lambda: shrink(self.ink(recipe)[rows, columns], view))
+        height, width = view.shape
+        ys = np.minimum((np.arange(height) + 0.5) / view.scale, view.height - 1).astype(int)
+        xs = np.minimum((np.arange(width) + 0.5) / view.scale, view.width - 1).astype(int)
+        return Sampled(np.ascontiguousarray(labels[ys][:, xs]), ink)

@@ -1,0 +1,84 @@
+"""Edits: each a small document that turns one recipe into the next."""
+
+from functools import reduce
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from wardrobe.recipe.edits import colour, cut, lines, parts
+from wardrobe.recipe.edits.colour import MoveLight, SetBackground, SetPass
+from wardrobe.recipe.edits.cut import (
+    AddRecut,
+    AskAgain,
+    ChangeShares,
+    CloseGaps,
+    InkClosing,
+    LeaveOpen,
+    RemoveClosing,
+)
+from wardrobe.recipe.edits.lines import (
+    GrowSilhouette,
+    NameBoundary,
+    SetFrame,
+    SetHalo,
+    SetLines,
+    TurnPicture,
+)
+from wardrobe.recipe.edits.parts import (
+    AddPart,
+    AddParts,
+    ArrangePart,
+    ChangePart,
+    ClaimAreas,
+    KeepParts,
+    RemovePart,
+    ReplaceParts,
+    SetFill,
+    SetPattern,
+    next_part_id,
+)
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules
+from wardrobe.recipe.model import Frozen, Recipe
+
+__all__ = [
+    "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangePart", "ChangeShares",
+    "ClaimAreas", "CloseGaps", "Edit", "EditRefusedError", "GrowSilhouette", "InkClosing",
+    "KeepParts", "LeaveOpen", "MoveLight", "NameBoundary", "RemoveClosing", "RemovePart",
+    "ReplaceParts", "SetBackground", "SetFill", "SetFrame", "SetHalo", "SetLines", "SetPass",
+    "SetPattern", "Several", "SingleEdit", "TurnPicture", "apply", "next_part_id",
+]
+
+SingleEdit = Annotated[
+    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | CloseGaps
+    | InkClosing | RemoveClosing | LeaveOpen | AskAgain | AddRecut | ChangeShares | AddPart
+    | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
+    | SetPattern | SetFill | SetPass | MoveLight | SetBackground,
+    Field(discriminator="kind"),
+]
+
+
+class Several(Frozen):
+    """Edits that are one change: all are made, or none."""
+
+    kind: Literal["several"] = "several"
+    edits: Annotated[tuple[SingleEdit, ...], Field(min_length=1, max_length=500)]
+
+
+Edit = Annotated[SingleEdit | Several, Field(discriminator="kind")]
+
+
+def apply(recipe: Recipe, edit: Any) -> Recipe:
+    """The recipe after an edit; the one given is not changed.
+
+    Raises
+    ------
+    EditRefusedError
+        If the edit names a part that is not there, or a name that is taken.
+    """
+    return _RULES[type(edit)](recipe, edit)
+
+
+_RULES: Rules = {
+    **lines.RULES, **cut.RULES, **parts.RULES, **colour.RULES,
+    Several: lambda recipe, edit: reduce(apply, edit.edits, recipe),
+}

@@ -1,0 +1,239 @@
+"""Edits of the part list and of what parts hold."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules
+from wardrobe.recipe.model import (
+    Claim,
+    Colour,
+    Fill,
+    Frozen,
+    MaterialKey,
+    Part,
+    PartId,
+    PartName,
+    Pattern,
+    Recipe,
+    Strokes,
+    check_families,
+    family,
+)
+from wardrobe.recipe.name_sets import NamedParts
+
+MAX_PARTS = 200
+
+
+class AddPart(Frozen):
+    """A new part without areas."""
+
+    kind: Literal["add_part"] = "add_part"
+    name: PartName
+    material: MaterialKey = "matte cloth"
+    base: Colour = "#9a9aa2"
+
+
+class AddParts(Frozen):
+    """New parts without areas; names that are there already are left as they are."""
+
+    kind: Literal["add_parts"] = "add_parts"
+    parts: NamedParts
+
+
+class ChangePart(Frozen):
+    """Rename a part, or change its material or base colour; what is not given stays."""
+
+    kind: Literal["change_part"] = "change_part"
+    part: PartId
+    name: PartName | None = None
+    material: MaterialKey | None = None
+    base: Colour | None = None
+    visible: bool | None = None
+    with_parent: bool | None = None
+
+
+class ArrangePart(Frozen):
+    """Put a part, with those that belong to it, right before another in the list, or at its
+    end; and say what it belongs to."""
+
+    kind: Literal["arrange_part"] = "arrange_part"
+    part: PartId
+    before: PartId | None = None
+    parent: PartId | None = None
+    with_parent: bool = False
+
+
+class RemovePart(Frozen):
+    """Remove a part; its areas belong to no part afterwards."""
+
+    kind: Literal["remove_part"] = "remove_part"
+    part: PartId
+
+
+class ReplaceParts(Frozen):
+    """Put a whole set of parts and claims in place of what there is."""
+
+    kind: Literal["replace_parts"] = "replace_parts"
+    parts: Annotated[tuple[Part, ...], Field(max_length=MAX_PARTS)]
+    claims: tuple[Claim, ...]
+    proposed: bool = False
+
+
+class KeepParts(Frozen):
+    """Accept the parts that were suggested."""
+
+    kind: Literal["keep_parts"] = "keep_parts"
+
+
+class ClaimAreas(Frozen):
+    """Give the areas under strokes to a part, take them away, or mark ground."""
+
+    kind: Literal["claim_areas"] = "claim_areas"
+    to: PartId | Literal["none", "ground", "figure"]
+    strokes: Strokes
+
+
+class SetPattern(Frozen):
+    """Put a pattern on a part, or take it away."""
+
+    kind: Literal["set_pattern"] = "set_pattern"
+    part: PartId
+    pattern: Pattern | None
+
+
+class SetFill(Frozen):
+    """Whether parts run under the line to its middle, or exactly to the line."""
+
+    kind: Literal["set_fill"] = "set_fill"
+    fill: Fill
+
+
+def next_part_id(recipe: Recipe) -> str:
+    """An id that neither a part nor a claim has used."""
+    used = [p.id for p in recipe.parts] + [c.to for c in recipe.claims if c.to.startswith("p")]
+    return f"p{max((int(i[1:]) for i in used), default=0) + 1}"
+
+
+def _part(recipe: Recipe, part_id: str) -> Part:
+    for part in recipe.parts:
+        if part.id == part_id:
+            return part
+    raise EditRefusedError("The part is no longer there.")
+
+
+def _check_name(recipe: Recipe, name: str, but: str | None = None) -> None:
+    if any(p.name.casefold() == name.casefold() and p.id != but for p in recipe.parts):
+        raise EditRefusedError(f"There is a part “{name}” already; choose another name.")
+
+
+def _add_part(recipe: Recipe, edit: AddPart) -> Recipe:
+    _check_name(recipe, edit.name)
+    if len(recipe.parts) >= MAX_PARTS:
+        raise EditRefusedError(f"A piece has at most {MAX_PARTS} parts.")
+    part = Part(id=next_part_id(recipe), name=edit.name, material=edit.material, base=edit.base)
+    return recipe.model_copy(update={"parts": (*recipe.parts, part), "proposed": False})
+
+
+def _add_parts(recipe: Recipe, edit: AddParts) -> Recipe:
+    there = {p.name.casefold(): p.id for p in recipe.parts}
+    for named in edit.parts:
+        if named.name.casefold() in there:
+            continue
+        recipe = _add_part(recipe, AddPart(name=named.name, material=named.material,
+                                           base=named.base))
+        added = recipe.parts[-1]
+        there[named.name.casefold()] = added.id
+        parent = there.get(named.parent.casefold()) if named.parent else None
+        if parent and parent != added.id:
+            recipe = recipe.model_copy(update={"parts": (
+                *recipe.parts[:-1], added.model_copy(update={"parent": parent}))})
+    return recipe
+
+
+def _change_part(recipe: Recipe, edit: ChangePart) -> Recipe:
+    part = _part(recipe, edit.part)
+    if edit.name is not None:
+        _check_name(recipe, edit.name, but=edit.part)
+    if edit.with_parent and part.parent is None:
+        raise EditRefusedError("The part belongs to no other.")
+    changes = edit.model_dump(exclude={"kind", "part"}, exclude_none=True)
+    return _with_part(recipe, part.id, **changes)
+
+
+def _with_part(recipe: Recipe, part_id: str, **changes: Any) -> Recipe:
+    part = _part(recipe, part_id)
+    changed = part.model_copy(update=changes)
+    return recipe.model_copy(update={
+        "parts": tuple(changed if p is part else p for p in recipe.parts), "proposed": False})
+
+
+def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
+    part = _part(recipe, edit.part)
+    # What belonged to it belongs to what it belonged to.
+    orphan = {"parent": part.parent, "with_parent": False}
+    # The claims stay, so that areas do not fall back to whom they belonged before.
+    claims = tuple(c.model_copy(update={"to": "none"}) if c.to == edit.part else c
+                   for c in recipe.claims)
+    return recipe.model_copy(update={
+        "parts": tuple(p.model_copy(update=orphan) if p.parent == part.id else p
+                       for p in recipe.parts if p is not part),
+        "claims": claims, "proposed": False})
+
+
+def _claim(recipe: Recipe, edit: ClaimAreas) -> Recipe:
+    if edit.to.startswith("p"):
+        _part(recipe, edit.to)
+    last = recipe.claims[-1] if recipe.claims else None
+    if last and last.to == edit.to and len(last.strokes) + len(edit.strokes) <= 4000:
+        claims = (*recipe.claims[:-1],
+                  Claim(to=edit.to, strokes=(*last.strokes, *edit.strokes)))
+    else:
+        claims = (*recipe.claims, Claim(to=edit.to, strokes=edit.strokes))
+    return recipe.model_copy(update={"claims": claims, "proposed": False})
+
+
+def _replace_parts(recipe: Recipe, edit: ReplaceParts) -> Recipe:
+    names = {p.name.casefold() for p in edit.parts}
+    ids = {p.id for p in edit.parts}
+    if len(names) < len(edit.parts) or len(ids) < len(edit.parts):
+        raise EditRefusedError("Two parts have the same name.")
+    if any(c.to.startswith("p") and c.to not in ids for c in edit.claims):
+        raise EditRefusedError("A claim names a part that is not there.")
+    try:
+        check_families(edit.parts)
+    except ValueError as error:
+        raise EditRefusedError(f"{error}.") from error
+    return recipe.model_copy(update={"parts": edit.parts, "claims": edit.claims,
+                                     "proposed": edit.proposed})
+
+
+def _arrange_part(recipe: Recipe, edit: ArrangePart) -> Recipe:
+    part = _part(recipe, edit.part)
+    moving = family(recipe.parts, part.id)
+    for other in (edit.before, edit.parent):
+        if other is not None:
+            _part(recipe, other)
+    if edit.parent in moving:
+        raise EditRefusedError("A part cannot belong to one of its own parts.")
+    changed = part.model_copy(update={"parent": edit.parent,
+                                      "with_parent": edit.with_parent and edit.parent is not None})
+    group = [changed if p is part else p for p in recipe.parts if p.id in moving]
+    rest = [p for p in recipe.parts if p.id not in moving]
+    at = next((k for k, p in enumerate(rest) if p.id == edit.before), len(rest))
+    return recipe.model_copy(update={"parts": (*rest[:at], *group, *rest[at:]),
+                                     "proposed": False})
+
+
+RULES: Rules = {
+    AddPart: _add_part,
+    AddParts: _add_parts,
+    ChangePart: _change_part,
+    ArrangePart: _arrange_part,
+    RemovePart: _remove_part,
+    ReplaceParts: _replace_parts,
+    KeepParts: lambda recipe, edit: recipe.model_copy(update={"proposed": False}),
+    ClaimAreas: _claim,
+    SetPattern: lambda recipe, edit: _with_part(recipe, edit.part, pattern=edit.pattern),
+    SetFill: lambda recipe, edit: recipe.model_copy(update={"fill": edit.fill}),
+}

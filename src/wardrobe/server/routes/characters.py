@@ -1,0 +1,155 @@
+"""Characters with their colour cards, and sets of names."""
+
+from dataclasses import replace
+from typing import Annotated, Literal
+from urllib.parse import quote
+
+from fastapi import APIRouter, File, Form, Response, UploadFile
+
+from wardrobe.core.colour import from_hex, to_hex
+from wardrobe.core.formats.tokens import (
+    CardColour,
+    CardFormatError,
+    read_csv,
+    read_tokens,
+    write_csv,
+    write_tokens,
+)
+from wardrobe.recipe.card import card_of, compare, wear
+from wardrobe.recipe.edits import EditRefusedError, Several
+from wardrobe.server.routes.common import StudioDep
+from wardrobe.server.schemas import (
+    Character,
+    CharacterChange,
+    GiveCharacter,
+    Piece,
+    PieceCharacter,
+    SavedNames,
+    SaveNames,
+    Title,
+    TravelRequest,
+)
+from wardrobe.server.studio import Studio, file_name
+
+router = APIRouter(prefix="/api", tags=["characters"])
+
+_MOST_CARD_BYTES = 2**20
+
+
+@router.get("/characters")
+def list_characters(studio: StudioDep) -> list[Character]:
+    """All characters."""
+    return studio.characters.all()
+
+
+@router.post("/characters", status_code=201)
+def make_character(studio: StudioDep, request: CharacterChange) -> Character:
+    """A new character, with the colours of a piece if one is given."""
+    if request.name is None:
+        raise EditRefusedError("A character needs a name.")
+    made = studio.characters.create(request.name, _card(studio, request) or [])
+    if request.from_piece is not None:
+        studio.characters.give(request.from_piece, made.id)
+    return studio.characters.get(made.id)
+
+
+@router.patch("/characters/{character_id}")
+def change_character(studio: StudioDep, character_id: int,
+                     request: CharacterChange) -> Character:
+    """A new name, or a new card."""
+    return studio.characters.change(character_id, request.name, _card(studio, request))
+
+
+@router.delete("/characters/{character_id}", status_code=204)
+def delete_character(studio: StudioDep, character_id: int) -> None:
+    """Delete a character; its pieces stay."""
+    studio.characters.remove(character_id)
+
+
+@router.post("/characters/import", status_code=201)
+def import_card(studio: StudioDep, file: Annotated[UploadFile, File()],
+                name: Annotated[Title, Form()]) -> Character:
+    """A new character from a card: design tokens as JSON, or CSV."""
+    return studio.characters.create(name, _read_card(file))
+
+
+@router.put("/characters/{character_id}/card")
+def replace_card(studio: StudioDep, character_id: int,
+                 file: Annotated[UploadFile, File()]) -> Character:
+    """Put the colours of a file in place of a character's card."""
+    return studio.characters.change(character_id, None, _read_card(file))
+
+
+@router.get("/characters/{character_id}/card.{form}", response_class=Response)
+def export_card(studio: StudioDep, character_id: int, form: Literal["json", "csv"]) -> Response:
+    """The card as design tokens (JSON) or as CSV."""
+    character = studio.characters.get(character_id)
+    text = write_tokens(character.card, character.name) if form == "json" \
+        else write_csv(character.card)
+    return Response(text, media_type="application/json" if form == "json" else "text/csv",
+                    headers={"content-disposition": "attachment; filename*=UTF-8''"
+                             + quote(f"{file_name(character.name)}-card.{form}")})
+
+
+@router.get("/pieces/{piece_id}/character")
+def piece_character(studio: StudioDep, piece_id: int) -> PieceCharacter:
+    """Whose picture a piece is, and how far its parts are from the card."""
+    recipe = studio.pieces.recipe(piece_id)
+    character = studio.characters.of_piece(piece_id)
+    return PieceCharacter(character=character,
+                          lines=compare(recipe, character.card) if character else [])
+
+
+@router.put("/pieces/{piece_id}/character")
+def give_character(studio: StudioDep, piece_id: int, request: GiveCharacter) -> PieceCharacter:
+    """Say whose picture a piece is."""
+    studio.characters.give(piece_id, request.character)
+    return piece_character(studio, piece_id)
+
+
+@router.post("/pieces/{piece_id}/wear-card")
+def wear_card(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+    """Give the parts the card's colours, as one change."""
+    character = studio.characters.of_piece(piece_id)
+    if character is None:
+        raise EditRefusedError("Say whose picture this is first.")
+    edit: Several = wear(studio.pieces.recipe(piece_id), character.card)
+    return studio.pieces.edit(piece_id, request.seen, edit)
+
+
+@router.get("/name-sets")
+def list_name_sets(studio: StudioDep) -> list[SavedNames]:
+    """The sets of names that were saved."""
+    return studio.characters.name_sets()
+
+
+@router.post("/name-sets", status_code=201)
+def save_name_set(studio: StudioDep, request: SaveNames) -> SavedNames:
+    """Keep names as a set; one of the same name is replaced."""
+    return studio.characters.save_names(request.name, request.parts)
+
+
+@router.delete("/name-sets/{set_id}", status_code=204)
+def delete_name_set(studio: StudioDep, set_id: int) -> None:
+    """Delete a saved set."""
+    studio.characters.remove_names(set_id)
+
+
+def _card(studio: Studio, request: CharacterChange) -> list[CardColour] | None:
+    if request.from_piece is not None:
+        return card_of(studio.pieces.recipe(request.from_piece))
+    if request.card is None:
+        return None
+    return [replace(c, name=c.name.strip()[:60], colour=to_hex(from_hex(c.colour)))
+            for c in request.card if c.name.strip()]
+
+
+def _read_card(file: UploadFile) -> list[CardColour]:
+    data = file.file.read(_MOST_CARD_BYTES + 1)
+    if len(data) > _MOST_CARD_BYTES:
+        raise CardFormatError("A card of colours has at most 1 MB.")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise CardFormatError("This is not text: JSON or CSV is expected.") from error
+    return read_tokens(text) if text.lstrip().startswith(("{", "[")) else read_csv(text)
