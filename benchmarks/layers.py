@@ -15,7 +15,7 @@ from wardrobe.core.stack.model import Group, Layer, Stack
 from wardrobe.demo.pieces import RUNNER
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.table import colour_table
+from wardrobe.recipe.table import program_of
 from wardrobe.recipe.view import View
 
 LAYERS = 20
@@ -105,10 +105,10 @@ def measure_compose(rgba: np.ndarray) -> dict[str, float]:
     """Seconds for the full-size picture: ours, and each library's from 20 layers."""
     deriver, recipe = runner_piece(rgba)
     view = View.whole(*recipe.size)
-    masks, table = deriver.masks(recipe, view), colour_table(recipe)
+    masks, program = deriver.masks(recipe, view), program_of(recipe)
     layers = twenty_layers(deriver.stack(recipe))
     return {
-        "label map": best_of(lambda: compose(*masks, table)),
+        "label map": best_of(lambda: compose(masks, program, (30, 26, 34))),
         "label map, masks drawn too": best_of(lambda: deriver.picture(recipe, view)),
         "skia-python": best_of(with_skia(layers), 2),
         "pyvips": best_of(with_pyvips(layers), 2),

@@ -72,9 +72,12 @@ def take(page: Page, address: str) -> None:
     shot("parts-pattern")
     open_step(1, "colour")
     shot("colour")
-    page.get_by_role("region", name="Colour card").scroll_into_view_if_needed()
-    page.wait_for_timeout(300)
-    shot("colour-card")
+    for name in ("colour-even-out", "colour-light", "colour-card"):
+        page.keyboard.press("t")
+        if name == "colour-light":
+            page.get_by_role("radio", name="golden hour").click()
+        page.wait_for_timeout(1500)
+        shot(name)
     open_step(2, "light")
     shot("light")
     open_step(1, "deliver")

@@ -77,7 +77,8 @@ def test_edges_bound_areas_are_not_printed_and_shape_their_pass() -> None:
     y, x = 250, 360  # on the blue edge
     assert before[y, x] > 90 and ink[y, x - 4:x + 5].max() == 0
     assert ink[250, 430] == 255  # the outline stays
-    parts, shade, light, _ = deriver.masks(recipe, WHOLE)
+    masks = deriver.masks(recipe, WHOLE)
+    parts, shade, light = masks.parts, masks.level("shade"), masks.level("light")
     assert shade[250, 395] == 255 and shade[250, 300] == 0  # the smaller side, and nothing else
     assert light[180, 180] == 255 and light[300, 250] == 0
     on_ball = parts == 1

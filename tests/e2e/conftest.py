@@ -13,7 +13,7 @@ from wardrobe.server.app import create_app
 from wardrobe.server.settings import Settings
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     data: Path = tmp_path_factory.mktemp("data")
     with socket.socket() as free:

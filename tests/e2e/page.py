@@ -1,6 +1,7 @@
 """What the tests in Chromium do with a page of the application."""
 
 import base64
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -59,6 +60,13 @@ def shows(screen: np.ndarray, flat: np.ndarray) -> bool:
     top, left = (flat.shape[0] - height) // 2, (flat.shape[1] - width) // 2
     offsets = [(top + dy, left + dx) for dy in (-1, 0, 1) for dx in (-1, 0, 1)]
     return any((flat[y:y + height, x:x + width] == screen[..., :3]).all() for y, x in offsets)
+
+
+def swatch(page: Page, name: str, part: str) -> str:
+    """The colour that the sheet shows for a pass of a part."""
+    label = page.get_by_role("button", name=re.compile(f"^{name} of {part}: ")).get_attribute(
+        "aria-label") or ""
+    return label.split(": ")[1][:7]
 
 
 def download(page: Page, button: str) -> bytes:

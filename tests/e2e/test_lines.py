@@ -15,6 +15,7 @@ from tests.e2e.page import (
     drop_file,
     eventually,
     revision,
+    swatch,
     wait_for_change,
 )
 from wardrobe.demo import owl
@@ -142,11 +143,8 @@ def test_a_marked_up_cel_frame_and_its_blacks(address: str) -> None:
         # The smaller side shows the sheet's shade right up to where the blue line was, which is
         # not printed; the larger side none.
         page.keyboard.press("F4")
-        page.wait_for_selector(SHARP)
-        row = page.get_by_role("row").filter(has_text="part 1")
-        base, shade = (row.get_by_role("cell").nth(k).locator("[title]").first.get_attribute(
-            "title") for k in (0, 1))
-        assert base and shade and base != shade
+        base, shade = (swatch(page, name, "part 1") for name in ("Base", "Shade"))
+        assert base != shade
 
         def seen(x: float, y: float) -> str:
             screen = canvas_pixels(page)

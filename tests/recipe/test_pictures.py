@@ -1,5 +1,7 @@
 """The fast picture, the delivered stack and the sheet give the same pixels."""
 
+from collections.abc import Sequence
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -7,13 +9,15 @@ from hypothesis import strategies as st
 
 from tests.drawings import piece
 from wardrobe.core.colour import from_hex
+from wardrobe.core.passes.methods import AMOUNTS, METHODS
+from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
-from wardrobe.core.stack.model import Group
+from wardrobe.core.stack.model import Group, Layer
 from wardrobe.recipe.edits import AddPart, apply
 from wardrobe.recipe.model import Light, Passes, Pattern, Recipe, Wash
 from wardrobe.recipe.outline import stack_outline
-from wardrobe.recipe.table import colour_sheet
+from wardrobe.recipe.sheet import colour_sheet
 from wardrobe.recipe.view import View
 
 WHOLE = View.whole(480, 480)
@@ -29,20 +33,32 @@ patterns = st.none() | st.builds(
     dx=st.floats(-50, 50), follow=st.booleans(), strength=st.floats(0, 1))
 
 
+methods = st.sampled_from(sorted(METHODS))
+inner = st.sampled_from(["shade", "deep shade", "light", "glint"])
+passes = st.builds(
+    Passes, method=methods, shade=washes, deep_shade=washes, light=washes, glint=washes,
+    wash=washes, turn_to=st.sampled_from(["red", "ambient"]), tones=st.sampled_from([2, 3]),
+    over_figure=st.booleans(), off=st.lists(st.sampled_from([*PASSES, "wash"]), max_size=3),
+    amounts=st.sampled_from(sorted(AMOUNTS)).flatmap(lambda name: st.floats(
+        AMOUNTS[name].low, AMOUNTS[name].high).map(lambda v: {name: v})))
+
+
 @st.composite
 def recipes(draw: st.DrawFn) -> Recipe:
-    """The test figure in other colours and another light."""
-    parts = tuple(p.model_copy(update={"base": draw(hexes), "pattern": draw(patterns)})
-                  for p in RECIPE.parts)
+    """The test figure in other colours, methods and another light; some parts choose their own."""
+    parts = tuple(p.model_copy(update={
+        "base": draw(hexes), "pattern": draw(patterns), "method": draw(st.none() | methods),
+        "own": draw(st.just({}) | st.dictionaries(inner, hexes, max_size=2))})
+        for p in RECIPE.parts)
     return RECIPE.model_copy(update={
-        "parts": parts, "background": draw(hexes),
-        "passes": Passes(shade=draw(washes), light=draw(washes)),
-        "light": Light(azimuth=draw(st.integers(0, 359)), height=draw(st.integers(-20, 90))),
+        "parts": parts, "background": draw(hexes), "passes": draw(passes),
+        "light": Light(azimuth=draw(st.integers(0, 359)), height=draw(st.integers(-20, 90)),
+                       ambient=draw(hexes)),
         "lines": RECIPE.lines.model_copy(update={"colour": draw(hexes)}),
     })
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(recipes())
 def test_flattening_the_stack_gives_the_picture(recipe: Recipe) -> None:
     flat = flatten(DERIVER.stack(recipe))
@@ -51,19 +67,27 @@ def test_flattening_the_stack_gives_the_picture(recipe: Recipe) -> None:
     assert np.abs(flat[..., :3].astype(int) - picture).max() <= 1
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(recipes())
 def test_the_sheet_shows_the_colours_of_the_picture_exactly(recipe: Recipe) -> None:
+    """In every method, inside every pass: where its mask, and those it lies in, are full and
+    those that it does not lie in are empty."""
     plain = tuple(p.model_copy(update={"pattern": None}) for p in recipe.parts)
     recipe = recipe.model_copy(update={"parts": plain})
-    parts, shade, light, ink = DERIVER.masks(recipe, WHOLE)
+    masks = DERIVER.masks(recipe, WHOLE)
     picture = DERIVER.picture(recipe, WHOLE)
-    for number, row in enumerate(colour_sheet(recipe), start=1):
-        inside = (parts == number) & (ink == 0)
-        for name, where in (("base", inside & (shade == 0) & (light == 0)),
-                            ("shade", inside & (shade == 255) & (light == 0)),
-                            ("light", inside & (shade == 0) & (light == 255))):
-            assert (picture[where] == from_hex(getattr(row, name))).all(), name
+    for number, (part, row) in enumerate(zip(plain, colour_sheet(recipe).rows, strict=True), 1):
+        inside = (masks.parts == number) & (masks.ink == 0)
+        for cell in row.cells:
+            full = {cell.name, *(PASSES[cell.name].within if cell.name in PASSES else ())}
+            where = inside
+            for key in masks.keys:
+                # A shape that this part has no layer for does not matter to it.
+                if key in {c.name for c in row.cells}:
+                    where = where & (masks.level(key) == (255 if key in full else 0))
+            assert (picture[where] == from_hex(cell.colour)).all(), (row.method, cell)
+            if cell.own:
+                assert cell.colour == part.own[cell.name]
 
 
 def test_a_crop_is_a_piece_of_the_whole() -> None:
@@ -73,34 +97,42 @@ def test_a_crop_is_a_piece_of_the_whole() -> None:
 
 
 def test_every_part_has_shade_and_light() -> None:
-    parts, shade, light, _ = DERIVER.masks(RECIPE, WHOLE)
+    masks = DERIVER.masks(RECIPE, WHOLE)
+    shade, light = masks.level("shade"), masks.level("light")
     for number in range(1, len(RECIPE.parts) + 1):
-        inside = parts == number
+        inside = masks.parts == number
         assert 0.1 < (shade[inside] > 127).mean() < 0.75
         assert (light[inside] > 127).any()
 
 
-def test_the_listed_stack_is_the_one_delivered() -> None:
-    empty = apply(RECIPE, AddPart(name="empty"))
-    built: list[tuple[str, str, float, str | None, int]] = []
-    for node in reversed(DERIVER.stack(empty).nodes):
-        built.append((node.name, node.mode, round(node.opacity, 5),
-                      getattr(node, "clipped_to", None), 0))
+Built = list[tuple[str, str, float, str | None, int]]
+
+
+def built(nodes: Sequence[Layer | Group], depth: int = 0) -> Built:
+    """Layers and groups, top to bottom."""
+    found: Built = []
+    for node in reversed(nodes):
+        found.append((node.name, node.mode, round(node.opacity, 5),
+                      getattr(node, "clipped_to", None), depth))
         if isinstance(node, Group):
-            built += [(c.name, c.mode, round(c.opacity, 5), getattr(c, "clipped_to", None), 1)
-                      for c in reversed(node.children)]
+            found += built(node.children, depth + 1)
+    return found
+
+
+@pytest.mark.parametrize("method", METHODS)
+def test_the_listed_stack_is_the_one_delivered(method: str) -> None:
+    recipe = apply(RECIPE, AddPart(name="empty"))
+    recipe = recipe.model_copy(update={"passes": Passes(method=method, over_figure=True)})
     listed = [(line.name, line.mode, round(line.opacity, 5), line.clipped_to, line.depth)
-              for line in stack_outline(empty)]
-    assert listed == built
-    assert all(" / " in name for name, *_, depth in built if depth)
-
-
+              for line in stack_outline(recipe)]
+    found = built(DERIVER.stack(recipe).nodes)
+    assert listed == found
+    assert all(" / " in name for name, *_, depth in found if depth)
 
 
 def test_a_draft_shows_nearly_the_same_shapes() -> None:
-    for masks in zip(DERIVER.masks(RECIPE, WHOLE), DERIVER.masks(RECIPE, WHOLE, draft=True),
-                     strict=True):
-        assert ((masks[0] > 127) != (masks[1] > 127)).mean() < 0.02
+    fine, draft = DERIVER.masks(RECIPE, WHOLE), DERIVER.masks(RECIPE, WHOLE, draft=True)
+    assert ((fine.levels > 127) != (draft.levels > 127)).mean((0, 1)).max() < 0.02
 
 
 @pytest.mark.parametrize("edge", [64, 200])

@@ -25,7 +25,7 @@ def shaded_circle(key: KeyLight) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     form = solve_form(areas.labels, ink, figure, areas.line_width,
                       np.zeros(areas.count + 1, np.float32))
     shapes = draw_shapes(form, key, np.array([0, 1], np.uint16), [CLOTH, CLOTH])
-    mask, _ = rasterise(shapes, form, areas.labels)
+    mask = rasterise(shapes, form, areas.labels)[..., 0]
     y, x = np.mgrid[:1200, :1200] + 0.5
     nx, ny = (x - CENTRE) / RADIUS, (y - CENTRE) / RADIUS
     inside = nx**2 + ny**2 < 0.97**2

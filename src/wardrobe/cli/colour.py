@@ -34,7 +34,7 @@ def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Pat
     height, width = rgba.shape[:2]
     source = Source(asset="0" * 64, width=width, height=height)
     if recipe_path:
-        recipe = _read_recipe(recipe_path)
+        recipe = read_recipe(recipe_path)
         made_for = recipe.source.width, recipe.source.height
         if made_for != (width, height):
             raise WardrobeError(
@@ -58,7 +58,8 @@ def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Pat
           f"{width} x {height} px")
 
 
-def _read_recipe(path: Path) -> Recipe:
+def read_recipe(path: Path) -> Recipe:
+    """Read a recipe, or say what is wrong with it."""
     try:
         return Recipe.model_validate(json.loads(path.read_bytes()))
     except (json.JSONDecodeError, UnicodeDecodeError) as error:

@@ -1,4 +1,4 @@
-"""``wardrobe``: serve, demo, lines, gaps, flats, colour."""
+"""``wardrobe``: serve, demo, lines, gaps, flats, sheet, evenout, colour."""
 
 import os
 import sys
@@ -117,6 +117,35 @@ def flats(
     from wardrobe.cli.flats import flats_of_file
 
     flats_of_file(line, clicks, out, long_edge)
+
+
+@app.command(epilog="Example: wardrobe sheet --recipe figure.json --json sheet.json")
+def sheet(
+    recipe: Annotated[Path, typer.Option(help="Recipe as JSON, as colour --save-recipe writes "
+                                              "it.")],
+    report: Annotated[Path, typer.Option("--json", help="File to write: every part, pass, "
+                                                        "colour, step and mark.")],
+) -> None:
+    """Write the colours that a recipe shows in every part and pass, and how they read."""
+    from wardrobe.cli.sheet import write_sheet
+
+    write_sheet(recipe, report)
+
+
+@app.command(epilog='Example: wardrobe evenout --bases "#e9b690,#3f7377" --step 16 --json out.json')
+def evenout(
+    bases: Annotated[str, typer.Option(help="Base colours, separated by commas.")],
+    report: Annotated[Path, typer.Option("--json", help="File to write.")],
+    step: Annotated[float, typer.Option(min=1, max=60, help="Wanted CIEDE2000 step.")] = 13.5,
+    hue: Annotated[float | None, typer.Option(min=0, max=360, help="OKLCH hue that the shade "
+                                              "should have, within 15 degrees.")] = None,
+    screen: Annotated[bool, typer.Option(help="A light on screen instead of a shade on "
+                                              "multiply.")] = False,
+) -> None:
+    """Find the one shade for which all bases read alike."""
+    from wardrobe.cli.sheet import write_even_out
+
+    write_even_out(bases, step, report, hue, screen)
 
 
 @app.command(epilog="Example: wardrobe colour figure.svg --ora figure.ora --png figure.png")

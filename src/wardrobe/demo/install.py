@@ -1,10 +1,13 @@
 """Put the demo pieces into a store."""
 
 from collections.abc import Callable
+from functools import reduce
+from typing import Literal
 
 from wardrobe.demo.pieces import DEMO_PIECES, DemoPiece
-from wardrobe.recipe.edits import Edit, MoveLight, SetBackground
+from wardrobe.recipe.edits import Edit, MoveLight, SetBackground, apply
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.proposals import EvenOut, propose
 
 ReadDrawing = Callable[[bytes], Recipe]
 CreatePiece = Callable[[DemoPiece, Recipe, tuple[Edit, ...]], None]
@@ -25,4 +28,8 @@ def install_demo(read: ReadDrawing, create: CreatePiece) -> None:
         edits: tuple[Edit, ...] = (piece.claims(recipe.size[0]),
                                    SetBackground(colour=piece.background),
                                    MoveLight(light=piece.light))
+        names: tuple[Literal["shade", "light"], ...] = ("shade", "light")
+        for name in names:
+            shown = reduce(apply, edits, recipe)
+            edits += (propose(shown, EvenOut(name=name, own=False)).edit,)
         create(piece, recipe, edits)

@@ -33,6 +33,8 @@ class DemoPiece:
         By part; lengths in the drawing's own units.
     drift : dict of str to str
         Parts whose colour on the character's card differs from the piece's.
+    own : dict of str to (dict of str to str)
+        By part, the pass colours that it chose itself.
     """
 
     title: str
@@ -45,6 +47,7 @@ class DemoPiece:
     belongs: dict[str, str] = field(default_factory=dict)
     patterns: dict[str, Pattern] = field(default_factory=dict)
     drift: dict[str, str] = field(default_factory=dict)
+    own: dict[str, dict[str, str]] = field(default_factory=dict)
 
     @property
     def character(self) -> str:
@@ -71,7 +74,7 @@ class DemoPiece:
         ids = {entry[0]: f"p{k}" for k, entry in enumerate(self.parts, start=1)}
         parts = tuple(Part(id=ids[name], name=name, material=material, base=base,
                            parent=ids.get(self.belongs.get(name, "")),
-                           pattern=self._pattern(name, scale))
+                           pattern=self._pattern(name, scale), own=self.own.get(name, {}))
                       for name, material, base, _ in self.parts)
         claims = [Claim(to=part.id, strokes=strokes(entry[3]))
                   for part, entry in zip(parts, self.parts, strict=True)]
@@ -126,6 +129,7 @@ RUNNER = DemoPiece(
               "pennant": Pattern(motif="stripes", colour="#e7b65a", period=62, share=0.34,
                                  angle=-72)},
     drift={"scarf": "#d59a34", "trousers": "#bfae8b"},
+    own={"skin": {"shade": "#d3957a"}},
 )
 
 WARDEN = DemoPiece(

@@ -12,6 +12,8 @@ from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
+from wardrobe.core.passes.methods import AMOUNTS, METHODS
+from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 
 MAX_CLOSINGS = 2000
@@ -25,6 +27,18 @@ def _colour(text: str) -> str:
 def _material(key: str) -> str:
     if key not in MATERIALS:
         raise ValueError(f"unknown material “{key}”; one of {', '.join(MATERIALS)} is expected")
+    return key
+
+
+def _method(key: str) -> str:
+    if key not in METHODS:
+        raise ValueError(f"unknown method “{key}”; one of {', '.join(METHODS)} is expected")
+    return key
+
+
+def _pass(key: str) -> str:
+    if key not in PASSES:
+        raise ValueError(f"unknown pass “{key}”; one of {', '.join(PASSES)} is expected")
     return key
 
 
@@ -45,6 +59,8 @@ def _name(text: str) -> str:
 
 Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
 MaterialKey = Annotated[str, AfterValidator(_material)]
+MethodKey = Annotated[str, AfterValidator(_method)]
+PassKey = Annotated[str, AfterValidator(_pass)]
 PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]
 PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
 AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
@@ -239,6 +255,10 @@ class Part(Frozen):
         Shaded as one form with its parent.
     visible : bool
     pattern : Pattern or None
+    method : str or None
+        A key of METHODS, where the part differs from the piece.
+    own : dict of str to str
+        Colours that are to be seen in passes, whatever the rule says.
     """
 
     id: PartId
@@ -249,6 +269,8 @@ class Part(Frozen):
     with_parent: bool = False
     visible: bool = True
     pattern: Pattern | None = None
+    method: MethodKey | None = None
+    own: dict[PassKey, Colour] = {}
 
 
 def family(parts: Sequence[Part], part_id: str) -> list[str]:
@@ -298,18 +320,69 @@ class Wash(Frozen):
     strength: Share
 
 
-class Passes(Frozen):
-    """The passes over the bases: shade on multiply, light on screen."""
+WashKey = Literal["shade", "deep shade", "light", "glint", "wash"]
 
-    shade: Wash = Wash(colour="#a0789a", strength=0.72)
-    light: Wash = Wash(colour="#fff0cf", strength=0.42)
+
+def _amounts(amounts: dict[str, float]) -> dict[str, float]:
+    for name, value in amounts.items():
+        if name not in AMOUNTS:
+            raise ValueError(f"unknown amount “{name}”; one of {', '.join(AMOUNTS)} is expected")
+        if not AMOUNTS[name].low <= value <= AMOUNTS[name].high:
+            raise ValueError(f"“{name}” lies between {AMOUNTS[name].low:g} and "
+                             f"{AMOUNTS[name].high:g}")
+    return amounts
+
+
+class Passes(Frozen):
+    """What lies over the bases, and how its colours are derived.
+
+    Attributes
+    ----------
+    method : str
+        A key of METHODS.
+    shade, deep_shade, light, glint, wash : Wash
+        Colours of the passes that are the same for all parts.
+    amounts : dict of str to float
+        What differs from the usual in AMOUNTS.
+    turn_to : str
+        Where the hue of picked shades turns.
+    tones : int
+        From shade to full light, in light out of dark.
+    over_figure : bool
+        One shade for all is one layer over the figure.
+    off : tuple of str
+        Passes that are switched off.
+    """
+
+    method: MethodKey = "one shade"
+    shade: Wash = Wash(colour="#a685ad", strength=0.72)
+    deep_shade: Wash = Wash(colour="#9c82ad", strength=0.62)
+    light: Wash = Wash(colour="#fdf0c8", strength=0.26)
+    glint: Wash = Wash(colour="#ffffff", strength=0.7)
+    wash: Wash = Wash(colour="#9c86ad", strength=0.22)
+    amounts: Annotated[dict[str, Annotated[float, Field(allow_inf_nan=False)]],
+                       AfterValidator(_amounts)] = {}
+    turn_to: Literal["red", "ambient"] = "red"
+    tones: Literal[2, 3] = 2
+    over_figure: bool = False
+    off: tuple[PassKey | Literal["wash"], ...] = ()
+
+    def wash_of(self, key: str) -> Wash:
+        """The wash of a pass."""
+        wash: Wash = getattr(self, key.replace(" ", "_"))
+        return wash
 
 
 class Light(Frozen):
-    """The key light; degrees, counter-clockwise from the right, and above the picture plane."""
+    """The key light; degrees, counter-clockwise from the right, and above the picture plane.
+
+    ``colour`` is that of the light itself, ``ambient`` of what reaches the shade.
+    """
 
     azimuth: Annotated[float, Field(ge=-360, le=720, allow_inf_nan=False)] = 128.0
     height: Annotated[float, Field(ge=-60, le=90, allow_inf_nan=False)] = 38.0
+    colour: Colour = "#fff0cf"
+    ambient: Colour = "#8f86b8"
 
 
 class Recipe(Frozen):

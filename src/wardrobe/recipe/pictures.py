@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb
-from wardrobe.core.composite.labelmap import compose, compose_flat, compose_prints, lay_flat
+from wardrobe.core.composite.labelmap import Masks, compose, compose_flat, lay_flat, planes
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.table import colour_table
+from wardrobe.recipe.table import bare_program
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
@@ -96,13 +96,10 @@ def _unclaimed(deriver: Deriver, recipe: Recipe, view: View) -> Byte:
 
 def _bases(deriver: Deriver, recipe: Recipe, view: View) -> Byte:
     sampled = deriver.sampled(recipe, view)
-    none = np.zeros(sampled.ink.shape, np.uint8)
-    parts, table = deriver.shown(recipe)[sampled.labels], colour_table(recipe)
-    picture = compose(parts, none, none, sampled.ink, table)
-    prints = deriver.prints(recipe, view)
-    if prints is not None:
-        compose_prints(picture, parts, none, none, sampled.ink, prints, table)
-    return picture
+    masks = Masks(deriver.shown(recipe)[sampled.labels],
+                  np.zeros((*sampled.ink.shape, planes(0)), np.uint8), sampled.ink, ())
+    return compose(masks, bare_program(recipe), from_hex(recipe.lines.colour),
+                   deriver.prints(recipe, view))
 
 
 def _borders(deriver: Deriver, recipe: Recipe, view: View) -> Byte:

@@ -1,60 +1,57 @@
-"""The colours of a recipe, as the compositor takes them and as the sheet shows them."""
+"""The colours of a recipe: what lies on each part, and the program that composes it."""
 
-from dataclasses import dataclass
+from functools import lru_cache
 
-import numpy as np
+from wardrobe.core.colour import from_hex
+from wardrobe.core.composite.program import Program, compile_coats
+from wardrobe.core.passes.layers import Coat, Rgb
+from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
+from wardrobe.core.passes.own import with_own
+from wardrobe.recipe.model import Part, Recipe, WashKey
 
-from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
-from wardrobe.core.composite.labelmap import ColourTable
-from wardrobe.recipe.model import Recipe
-
-
-@dataclass(frozen=True)
-class SheetRow:
-    """What one part shows.
-
-    Attributes
-    ----------
-    part : str
-        Id of the part.
-    base, shade, light : str
-        Colours seen in the picture, ``#rrggbb``.
-    shade_step, light_step : float
-        CIEDE2000 difference to the base.
-    """
-
-    part: str
-    base: str
-    shade: str
-    light: str
-    shade_step: float
-    light_step: float
+_WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
 
 
-def colour_table(recipe: Recipe) -> ColourTable:
-    """The compositor's table: row 0 is the background, then one row a part."""
-    rows = len(recipe.parts) + 1
-    on_part = np.ones(rows, np.float32)
-    on_part[0] = 0
-    bases = [recipe.background, *(p.base for p in recipe.parts)]
-    shade, light = recipe.passes.shade, recipe.passes.light
-    return ColourTable(
-        base=np.array([from_hex(c) for c in bases], np.uint8),
-        shade=np.tile(np.array(from_hex(shade.colour), np.uint8), (rows, 1)),
-        light=np.tile(np.array(from_hex(light.colour), np.uint8), (rows, 1)),
-        shade_strength=on_part * np.float32(shade.strength),
-        light_strength=on_part * np.float32(light.strength),
-        ink=np.array(from_hex(recipe.lines.colour), np.uint8),
-    )
+def rules_of(recipe: Recipe) -> Rules:
+    """The settings from which a recipe's methods derive colours."""
+    passes = recipe.passes
+    washes = {key: passes.wash_of(key) for key in _WASHES}
+    return Rules(
+        washes={key: Ink(from_hex(w.colour), w.strength) for key, w in washes.items()},
+        amounts={name: passes.amounts.get(name, s.usual) for name, s in AMOUNTS.items()},
+        ambient=from_hex(recipe.light.ambient), turn_to=passes.turn_to, tones=passes.tones,
+        over_figure=passes.over_figure, off=frozenset(passes.off))
 
 
-def colour_sheet(recipe: Recipe) -> list[SheetRow]:
-    """One row a part: the colours that result, and their steps from the base."""
-    base, shade, light = colour_table(recipe).pass_colours()
-    labs = [srgb_to_lab(c / 255) for c in (base, shade, light)]
-    shade_step, light_step = delta_e_2000(labs[0], labs[1]), delta_e_2000(labs[0], labs[2])
-    return [
-        SheetRow(part.id, to_hex(base[row]), to_hex(shade[row]), to_hex(light[row]),
-                 round(float(shade_step[row]), 2), round(float(light_step[row]), 2))
-        for row, part in enumerate(recipe.parts, start=1)
-    ]
+def method_of(recipe: Recipe, part: Part) -> Method:
+    """The method by which a part gets its colours."""
+    return METHODS[part.method or recipe.passes.method]
+
+
+def coats_of(recipe: Recipe) -> list[Coat]:
+    """What lies on each part, in their order."""
+    rules = rules_of(recipe)
+    return [_coat(recipe, part, rules) for part in recipe.parts]
+
+
+def program_of(recipe: Recipe) -> Program:
+    """The program of a recipe: row 0 is the background, then one row a part."""
+    bases = (recipe.background, *(p.base for p in recipe.parts))
+    return _compiled(tuple(coats_of(recipe)), tuple(map(from_hex, bases)))
+
+
+def bare_program(recipe: Recipe) -> Program:
+    """The bases alone."""
+    bases = tuple(map(from_hex, (recipe.background, *(p.base for p in recipe.parts))))
+    return _compiled(tuple(Coat(base, ()) for base in bases[1:]), bases)
+
+
+@lru_cache(maxsize=32)
+def _compiled(coats: tuple[Coat, ...], bases: tuple[Rgb, ...]) -> Program:
+    return compile_coats((Coat(bases[0], ()), *coats), bases)
+
+
+def _coat(recipe: Recipe, part: Part, rules: Rules) -> Coat:
+    base = from_hex(part.base)
+    plain = method_of(recipe, part).coat(base, rules)
+    return with_own(plain, base, {key: from_hex(c) for key, c in part.own.items()})

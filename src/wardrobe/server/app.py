@@ -3,7 +3,6 @@
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
-from typing import get_args
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
@@ -11,17 +10,8 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from wardrobe import __version__
-from wardrobe.core.colour.starters import STARTERS
-from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.shapes import SHADE_SHARE
-from wardrobe.core.lines.intake import INTAKES
-from wardrobe.core.pattern.motifs import MOTIFS
-from wardrobe.core.timing.plan import STEPS, plan_steps
-from wardrobe.recipe.name_sets import NAME_SETS
 from wardrobe.server import problems
-from wardrobe.server.routes import characters, delivery, pictures, pieces
-from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import Format, Meta
+from wardrobe.server.routes import characters, delivery, meta, pictures, pieces
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -51,17 +41,9 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app = FastAPI(title="Wardrobe", version=__version__, lifespan=lifespan, docs_url=None,
                   redoc_url=None, openapi_url="/api/openapi.json")
     problems.install(app)
-    for router in (pieces.router, pictures.router, delivery.router, characters.router):
+    for router in (pieces.router, pictures.router, delivery.router, characters.router,
+                   meta.router):
         app.include_router(router)
-
-    @app.get("/api/meta")
-    def meta(studio: StudioDep) -> Meta:
-        """Tables that the screens show."""
-        return Meta(version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
-                    materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
-                    starters=list(STARTERS), motifs=list(MOTIFS), name_sets=NAME_SETS,
-                    shade_share=SHADE_SHARE, formats=list(get_args(Format)),
-                    most_file_bytes=studio.settings.most_file_bytes)
 
     if WEB.is_dir():
         _serve_web(app)

@@ -9,6 +9,8 @@ from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
 from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.blacks import Solid
 from wardrobe.core.lines.intake import Intake
+from wardrobe.core.passes.methods import Setting
+from wardrobe.core.shades.steps import Span
 from wardrobe.recipe.card import CardLine
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.gestures import Gesture
@@ -188,6 +190,14 @@ class HueInfo(BaseModel):
     role: BoundaryRole
 
 
+class HueOption(BaseModel):
+    """A hue that a shade could have, why, and a colour that shows it."""
+
+    why: str
+    hue: float
+    colour: str
+
+
 class LinesInfo(BaseModel):
     """What was found in the drawing, and the settings that hold, given or by its kind.
 
@@ -225,6 +235,25 @@ class DeliveryRequest(BaseModel):
     format: Format
 
 
+class MethodInfo(BaseModel):
+    """A method in words."""
+
+    key: str
+    label: str
+    when: str
+    choices: tuple[str, ...]
+
+
+class LightInfo(BaseModel):
+    """A light by name."""
+
+    name: str
+    key: str
+    ambient: str
+    kelvin: float | None
+    note: str
+
+
 class Meta(BaseModel):
     """What the screens need to know about the tables."""
 
@@ -233,6 +262,13 @@ class Meta(BaseModel):
     intakes: list[Intake]
     starters: list[Starter]
     motifs: list[str]
+    passes: dict[str, str]
+    methods: list[MethodInfo]
+    amounts: list[Setting]
+    lights: list[LightInfo]
+    spans: dict[str, Span]
+    nudges: list[str]
+    two_colours: float
     name_sets: dict[str, NamedParts]
     shade_share: float
     steps: list[str]

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type Piece, type Point } from "./client";
+import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type Neighbours, type Piece, type Point, type Proposal, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -42,6 +42,33 @@ export function useSheet(piece: Piece) {
   return useQuery({
     queryKey: ["sheet", piece.id, piece.revision],
     queryFn: () => need(api.GET("/api/pieces/{piece_id}/sheet", { params: { path: { piece_id: piece.id } } })),
+    placeholderData: (before) => before,
+  });
+}
+
+export function useNeighbours(piece: Piece) {
+  return useQuery({
+    queryKey: ["neighbours", piece.id, piece.revision],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/neighbours", { params: { path: { piece_id: piece.id } } }))) as Neighbours[],
+    placeholderData: (before) => before,
+  });
+}
+
+export function useShadeHues(piece: Piece) {
+  return useQuery({
+    queryKey: ["shade-hues", piece.id, piece.revision],
+    queryFn: () => need(api.GET("/api/pieces/{piece_id}/shade-hues", { params: { path: { piece_id: piece.id } } })),
+    placeholderData: (before) => before,
+  });
+}
+
+/** What a wish would come to; asked for anew when the piece or the wish changes. */
+export function useProposal(piece: Piece, wish: Wish | null) {
+  return useQuery({
+    queryKey: ["proposal", piece.id, piece.revision, wish],
+    enabled: wish !== null,
+    retry: false,
+    queryFn: async () => (await need(api.POST("/api/pieces/{piece_id}/proposals", { params: { path: { piece_id: piece.id } }, body: wish as Wish }))) as unknown as Proposal,
     placeholderData: (before) => before,
   });
 }

@@ -164,10 +164,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Meta
+         * Get Meta
          * @description Tables that the screens show.
          */
-        get: operations["meta_api_meta_get"];
+        get: operations["get_meta_api_meta_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -516,6 +516,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/neighbours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Neighbours
+         * @description Parts that touch and are too alike.
+         */
+        get: operations["get_neighbours_api_pieces__piece_id__neighbours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/picture": {
         parameters: {
             query?: never;
@@ -576,6 +596,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Proposal
+         * @description Work out a change of colours, to look at before it is made.
+         */
+        post: operations["make_proposal_api_pieces__piece_id__proposals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/redo": {
         parameters: {
             query?: never;
@@ -590,6 +630,26 @@ export interface paths {
          * @description Go one edit forward.
          */
         post: operations["redo_api_pieces__piece_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/shade-hues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shade Hues
+         * @description Hues that a shade could have under this light.
+         */
+        get: operations["get_shade_hues_api_pieces__piece_id__shade_hues_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -990,6 +1050,23 @@ export interface components {
             name?: string | null;
         };
         /**
+         * ChooseColours
+         * @description Colours that are to be seen in a part's passes; None gives one back to the rule.
+         */
+        ChooseColours: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choose_colours";
+            /** Own */
+            own: {
+                [key: string]: string | null;
+            };
+            /** Part */
+            part: string;
+        };
+        /**
          * Claim
          * @description Areas given to something, named by strokes so that re-cutting keeps the assignment.
          *
@@ -1111,9 +1188,40 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
+        };
+        /**
+         * EvenOut
+         * @description One wash by which all parts read alike.
+         *
+         *     ``hue`` in OKLCH degrees, or ``as it is``, ``any``, ``warm``, ``cool``.
+         */
+        EvenOut: {
+            /**
+             * Hue
+             * @default as it is
+             */
+            hue: number | ("as it is" | "any" | "warm" | "cool");
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "even_out";
+            /**
+             * Name
+             * @default shade
+             * @enum {string}
+             */
+            name: "shade" | "light";
+            /**
+             * Own
+             * @default true
+             */
+            own: boolean;
+            /** Wanted */
+            wanted?: number | null;
         };
         /**
          * Frame
@@ -1324,6 +1432,18 @@ export interface components {
             role: "printed" | "shade edge" | "light edge";
         };
         /**
+         * HueOption
+         * @description A hue that a shade could have, why, and a colour that shows it.
+         */
+        HueOption: {
+            /** Colour */
+            colour: string;
+            /** Hue */
+            hue: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * InkClosing
          * @description Print a closing with the lines, or not.
          */
@@ -1473,18 +1593,59 @@ export interface components {
         /**
          * Light
          * @description The key light; degrees, counter-clockwise from the right, and above the picture plane.
+         *
+         *     ``colour`` is that of the light itself, ``ambient`` of what reaches the shade.
          */
         Light: {
+            /**
+             * Ambient
+             * @default #8f86b8
+             */
+            ambient: string;
             /**
              * Azimuth
              * @default 128
              */
             azimuth: number;
             /**
+             * Colour
+             * @default #fff0cf
+             */
+            colour: string;
+            /**
              * Height
              * @default 38
              */
             height: number;
+        };
+        /**
+         * LightBy
+         * @description Light and shade coloured by a temperature or a name.
+         */
+        LightBy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "light_by";
+            /** Light */
+            light: number | string;
+        };
+        /**
+         * LightInfo
+         * @description A light by name.
+         */
+        LightInfo: {
+            /** Ambient */
+            ambient: string;
+            /** Kelvin */
+            kelvin: number | null;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
         };
         /**
          * Lines
@@ -1577,6 +1738,17 @@ export interface components {
             specks: number;
         };
         /**
+         * Match
+         * @description One wash a pass, nearest to what is seen now.
+         */
+        Match: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+        };
+        /**
          * Material
          * @description A material.
          *
@@ -1590,6 +1762,8 @@ export interface components {
          *         Added to the terminator's threshold on N.L: negative gives less shadow.
          *     light_share : float, 0..1
          *         Share of a ball that is in the light shape.
+         *     glint_share : float, 0..1
+         *         Share of a ball that is in the glint inside it.
          *     glossy : bool
          *         The light shape follows the mirror direction (N.H) rather than the light (N.L).
          *     fold : float, 0..1
@@ -1598,6 +1772,8 @@ export interface components {
         Material: {
             /** Fold */
             fold: number;
+            /** Glint Share */
+            glint_share: number;
             /** Glossy */
             glossy: boolean;
             /** Key */
@@ -1614,12 +1790,18 @@ export interface components {
          * @description What the screens need to know about the tables.
          */
         Meta: {
+            /** Amounts */
+            amounts: components["schemas"]["Setting"][];
             /** Formats */
             formats: string[];
             /** Intakes */
             intakes: components["schemas"]["Intake"][];
+            /** Lights */
+            lights: components["schemas"]["LightInfo"][];
             /** Materials */
             materials: components["schemas"]["Material"][];
+            /** Methods */
+            methods: components["schemas"]["MethodInfo"][];
             /** Most File Bytes */
             most_file_bytes: number;
             /** Motifs */
@@ -1628,8 +1810,18 @@ export interface components {
             name_sets: {
                 [key: string]: components["schemas"]["NamedPart"][];
             };
+            /** Nudges */
+            nudges: string[];
+            /** Passes */
+            passes: {
+                [key: string]: string;
+            };
             /** Shade Share */
             shade_share: number;
+            /** Spans */
+            spans: {
+                [key: string]: components["schemas"]["Span"];
+            };
             /** Starters */
             starters: components["schemas"]["Starter"][];
             /** Step Shares */
@@ -1638,12 +1830,28 @@ export interface components {
             };
             /** Steps */
             steps: string[];
+            /** Two Colours */
+            two_colours: number;
             /** Version */
             version: string;
         };
         /**
+         * MethodInfo
+         * @description A method in words.
+         */
+        MethodInfo: {
+            /** Choices */
+            choices: string[];
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** When */
+            when: string;
+        };
+        /**
          * MoveLight
-         * @description Move the key light.
+         * @description Move or colour the key light.
          */
         MoveLight: {
             /**
@@ -1686,6 +1894,64 @@ export interface components {
             parent?: string | null;
         };
         /**
+         * Neighbours
+         * @description Two parts that touch and look alike.
+         *
+         *     Attributes
+         *     ----------
+         *     parts : (str, str)
+         *         Ids, the one in front first.
+         *     step : float
+         *         CIEDE2000 of their bases.
+         *     lightness : float
+         *         Difference of L*, second minus first.
+         *     share : float, 0..1
+         *         Share of the shorter border that they have in common.
+         *     mark : str
+         *         ``colours alike`` or ``values alike``.
+         *     weight : float, 0..1
+         *         How much it matters: the share, times how far below the limit they are.
+         */
+        Neighbours: {
+            /** Lightness */
+            lightness: number;
+            /** Mark */
+            mark: string;
+            /** Parts */
+            parts: [
+                string,
+                string
+            ];
+            /** Share */
+            share: number;
+            /** Step */
+            step: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * NudgeColour
+         * @description Move a part's base, or what is seen in one of its passes, by steps that look equal.
+         */
+        NudgeColour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "nudge_colour";
+            /** Name */
+            name: "base" | string;
+            /** Part */
+            part: string;
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
+            /** To */
+            to: string;
+        };
+        /**
          * OpenGap
          * @description A gap that stays open: its banks, and a place on either side; both are one area.
          */
@@ -1726,6 +1992,10 @@ export interface components {
          *         Shaded as one form with its parent.
          *     visible : bool
          *     pattern : Pattern or None
+         *     method : str or None
+         *         A key of METHODS, where the part differs from the piece.
+         *     own : dict of str to str
+         *         Colours that are to be seen in passes, whatever the rule says.
          */
         Part: {
             /** Base */
@@ -1737,8 +2007,17 @@ export interface components {
              * @default matte cloth
              */
             material: string;
+            /** Method */
+            method?: string | null;
             /** Name */
             name: string;
+            /**
+             * Own
+             * @default {}
+             */
+            own: {
+                [key: string]: string;
+            };
             /** Parent */
             parent?: string | null;
             pattern?: components["schemas"]["Pattern"] | null;
@@ -1755,9 +2034,47 @@ export interface components {
         };
         /**
          * Passes
-         * @description The passes over the bases: shade on multiply, light on screen.
+         * @description What lies over the bases, and how its colours are derived.
+         *
+         *     Attributes
+         *     ----------
+         *     method : str
+         *         A key of METHODS.
+         *     shade, deep_shade, light, glint, wash : Wash
+         *         Colours of the passes that are the same for all parts.
+         *     amounts : dict of str to float
+         *         What differs from the usual in AMOUNTS.
+         *     turn_to : str
+         *         Where the hue of picked shades turns.
+         *     tones : int
+         *         From shade to full light, in light out of dark.
+         *     over_figure : bool
+         *         One shade for all is one layer over the figure.
+         *     off : tuple of str
+         *         Passes that are switched off.
          */
         Passes: {
+            /**
+             * Amounts
+             * @default {}
+             */
+            amounts: {
+                [key: string]: number;
+            };
+            /**
+             * @default {
+             *       "colour": "#8f6f9c",
+             *       "strength": 0.62
+             *     }
+             */
+            deep_shade: components["schemas"]["Wash"];
+            /**
+             * @default {
+             *       "colour": "#ffffff",
+             *       "strength": 0.7
+             *     }
+             */
+            glint: components["schemas"]["Wash"];
             /**
              * @default {
              *       "colour": "#fff0cf",
@@ -1766,12 +2083,46 @@ export interface components {
              */
             light: components["schemas"]["Wash"];
             /**
+             * Method
+             * @default one shade
+             */
+            method: string;
+            /**
+             * Off
+             * @default []
+             */
+            off: (string | "wash")[];
+            /**
+             * Over Figure
+             * @default false
+             */
+            over_figure: boolean;
+            /**
              * @default {
              *       "colour": "#a0789a",
              *       "strength": 0.72
              *     }
              */
             shade: components["schemas"]["Wash"];
+            /**
+             * Tones
+             * @default 2
+             * @enum {integer}
+             */
+            tones: 2 | 3;
+            /**
+             * Turn To
+             * @default red
+             * @enum {string}
+             */
+            turn_to: "red" | "ambient";
+            /**
+             * @default {
+             *       "colour": "#9c86ad",
+             *       "strength": 0.22
+             *     }
+             */
+            wash: components["schemas"]["Wash"];
         };
         /**
          * Pattern
@@ -1943,7 +2294,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -1951,6 +2302,63 @@ export interface components {
              */
             kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
             view: components["schemas"]["ViewRequest"];
+        };
+        /**
+         * Proposal
+         * @description A change, and what comes of it.
+         *
+         *     Attributes
+         *     ----------
+         *     edit : Several
+         *     rows : list of ProposedRow
+         *     worst : float
+         *         Largest ``off``.
+         *     said : str
+         *         In words.
+         */
+        Proposal: {
+            edit: components["schemas"]["Several"];
+            /** Rows */
+            rows: components["schemas"]["ProposedRow"][];
+            /** Said */
+            said: string;
+            /** Worst */
+            worst: number;
+        };
+        /**
+         * ProposedRow
+         * @description What one part would get in one pass.
+         *
+         *     Attributes
+         *     ----------
+         *     part, name : str
+         *         Id of the part, key of the pass.
+         *     before, after : str
+         *         Colours seen.
+         *     step_before, step_after : float
+         *         CIEDE2000 from the base.
+         *     off : float
+         *         What remains between the result and the wish.
+         *     own : bool
+         *         It gets a colour of its own.
+         */
+        ProposedRow: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Name */
+            name: string;
+            /** Off */
+            off: number;
+            /** Own */
+            own: boolean;
+            /** Part */
+            part: string;
+            /** Step After */
+            step_after: number;
+            /** Step Before */
+            step_before: number;
         };
         /**
          * Recipe
@@ -2007,7 +2415,9 @@ export interface components {
             left_open: components["schemas"]["OpenGap"][];
             /**
              * @default {
+             *       "ambient": "#8f86b8",
              *       "azimuth": 128,
+             *       "colour": "#fff0cf",
              *       "height": 38
              *     }
              */
@@ -2029,13 +2439,31 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /**
              * @default {
+             *       "amounts": {},
+             *       "deep_shade": {
+             *         "colour": "#8f6f9c",
+             *         "strength": 0.62
+             *       },
+             *       "glint": {
+             *         "colour": "#ffffff",
+             *         "strength": 0.7
+             *       },
              *       "light": {
              *         "colour": "#fff0cf",
              *         "strength": 0.42
              *       },
+             *       "method": "one shade",
+             *       "off": [],
+             *       "over_figure": false,
              *       "shade": {
              *         "colour": "#a0789a",
              *         "strength": 0.72
+             *       },
+             *       "tones": 2,
+             *       "turn_to": "red",
+             *       "wash": {
+             *         "colour": "#9c86ad",
+             *         "strength": 0.22
              *       }
              *     }
              */
@@ -2197,8 +2625,23 @@ export interface components {
             lines: components["schemas"]["Lines"];
         };
         /**
+         * SetMethod
+         * @description A part's method, where it differs from the piece's; None for the piece's.
+         */
+        SetMethod: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_method";
+            /** Method */
+            method: string | null;
+            /** Part */
+            part: string;
+        };
+        /**
          * SetPass
-         * @description The colour and strength of the shade or the light pass.
+         * @description The colour and strength of a pass that is the same for all parts.
          */
         SetPass: {
             /**
@@ -2210,8 +2653,20 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "shade" | "light";
+            name: "shade" | "deep shade" | "light" | "glint" | "wash";
             wash: components["schemas"]["Wash"];
+        };
+        /**
+         * SetPasses
+         * @description All rules of the passes: method, washes, amounts, what is off.
+         */
+        SetPasses: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_passes";
+            passes: components["schemas"]["Passes"];
         };
         /**
          * SetPattern
@@ -2228,12 +2683,39 @@ export interface components {
             pattern: components["schemas"]["Pattern"] | null;
         };
         /**
+         * Setting
+         * @description A number that a pass's rule can be changed by.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         Key in the amounts.
+         *     label : str
+         *     low, high, usual : float
+         *     unit : str
+         *         ``%`` (of a share 0..1) or a degree sign.
+         */
+        Setting: {
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: number;
+        };
+        /**
          * Several
          * @description Edits that are one change: all are made, or none.
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2257,6 +2739,86 @@ export interface components {
             ][];
         };
         /**
+         * Sheet
+         * @description The grid in which colour is decided.
+         */
+        Sheet: {
+            /** Columns */
+            columns: components["schemas"]["SheetColumn"][];
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+        };
+        /**
+         * SheetCell
+         * @description A pass on a part.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         ``base`` or the key of a pass.
+         *     colour : str
+         *         Seen in the picture inside the pass, exactly, ``#rrggbb``.
+         *     step : float
+         *         CIEDE2000 from the base.
+         *     lightness : float
+         *         Change of L* from the base.
+         *     mark : str or None
+         *         ``faint``, ``heavy``, ``in the line``, or None.
+         *     own : bool
+         *         The part's own choice.
+         *     how : str
+         *         How it came about.
+         */
+        SheetCell: {
+            /** Colour */
+            colour: string;
+            /** How */
+            how: string;
+            /** Lightness */
+            lightness: number;
+            /** Mark */
+            mark: string | null;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Step */
+            step: number;
+        };
+        /**
+         * SheetColumn
+         * @description A pass of the piece's method.
+         *
+         *     Attributes
+         *     ----------
+         *     name, label : str
+         *     mode : str
+         *         Blend mode that is delivered.
+         *     opacity : float or None
+         *         Delivered, if it is the same for all parts.
+         *     wash : str or None
+         *         Key of the wash that it takes its colour from.
+         *     settings : list of str
+         *         Names of its amounts.
+         *     on : bool
+         */
+        SheetColumn: {
+            /** Label */
+            label: string;
+            /** Mode */
+            mode: string;
+            /** Name */
+            name: string;
+            /** On */
+            on: boolean;
+            /** Opacity */
+            opacity: number | null;
+            /** Settings */
+            settings: string[];
+            /** Wash */
+            wash: string | null;
+        };
+        /**
          * SheetRow
          * @description What one part shows.
          *
@@ -2264,24 +2826,17 @@ export interface components {
          *     ----------
          *     part : str
          *         Id of the part.
-         *     base, shade, light : str
-         *         Colours seen in the picture, ``#rrggbb``.
-         *     shade_step, light_step : float
-         *         CIEDE2000 difference to the base.
+         *     method : str
+         *     cells : list of SheetCell
+         *         Those of the part's method, in order; passes that are off are left out.
          */
         SheetRow: {
-            /** Base */
-            base: string;
-            /** Light */
-            light: string;
-            /** Light Step */
-            light_step: number;
+            /** Cells */
+            cells: components["schemas"]["SheetCell"][];
+            /** Method */
+            method: string;
             /** Part */
             part: string;
-            /** Shade */
-            shade: string;
-            /** Shade Step */
-            shade_step: number;
         };
         /**
          * Solid
@@ -2312,6 +2867,38 @@ export interface components {
             width: number;
         };
         /**
+         * Span
+         * @description CIEDE2000 steps of a pass from its base.
+         *
+         *     Attributes
+         *     ----------
+         *     wanted : float
+         *         What a change of 25 % gives in the middle of a wide set of bases.
+         *     faint : float
+         *         Below this it is too faint: the lower quartile of a change of 20 %.
+         *     heavy : float
+         *         Above this it is too heavy: the 95th percentile of a change of 30 %.
+         */
+        Span: {
+            /** Faint */
+            faint: number;
+            /** Heavy */
+            heavy: number;
+            /** Wanted */
+            wanted: number;
+        };
+        /**
+         * SpellOut
+         * @description What is seen now, as colours of each part's own.
+         */
+        SpellOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spell_out";
+        };
+        /**
          * SplitArea
          * @description A stroke that parts the areas it cuts through.
          */
@@ -2329,7 +2916,7 @@ export interface components {
         };
         /**
          * StackLine
-         * @description A layer or a group; ``depth`` is 1 inside a group.
+         * @description A layer or a group; ``depth`` counts the groups around it.
          */
         StackLine: {
             /** Clipped To */
@@ -2790,7 +3377,7 @@ export interface operations {
             };
         };
     };
-    meta_api_meta_get: {
+    get_meta_api_meta_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3471,6 +4058,37 @@ export interface operations {
             };
         };
     };
+    get_neighbours_api_pieces__piece_id__neighbours_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Neighbours"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_picture_api_pieces__piece_id__picture_get: {
         parameters: {
             query: {
@@ -3558,7 +4176,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
             };
         };
         responses: {
@@ -3568,7 +4186,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetRow"][];
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_proposal_api_pieces__piece_id__proposals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvenOut"] | components["schemas"]["Match"] | components["schemas"]["SpellOut"] | components["schemas"]["LightBy"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description Validation Error */
@@ -3617,6 +4270,37 @@ export interface operations {
             };
         };
     };
+    get_shade_hues_api_pieces__piece_id__shade_hues_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HueOption"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_sheet_api_pieces__piece_id__sheet_get: {
         parameters: {
             query?: never;
@@ -3634,7 +4318,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetRow"][];
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description Validation Error */

@@ -14,12 +14,17 @@ interface Props {
   onPick?: () => void;
   /** The family of base colours to start from, if it is a base. */
   starters?: string;
+  /** More that is said of the value where it is not seen. */
+  said?: string;
+  /** Above the picker. */
+  head?: ReactNode;
+  button?: Record<string, unknown>;
   /** What is clicked; a labelled swatch if not given. */
   children?: ReactNode;
 }
 
 /** A swatch that opens the picker. */
-export function ColourField({ label, value, onShow, onMake, onCancel, onPick, starters, children }: Props) {
+export function ColourField({ label, value, onShow, onMake, onCancel, onPick, starters, said, head, button, children }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const close = () => {
     setAnchor(null);
@@ -27,7 +32,7 @@ export function ColourField({ label, value, onShow, onMake, onCancel, onPick, st
   };
   return (
     <>
-      <ButtonBase aria-label={`${label}: ${value}. Change`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
+      <ButtonBase {...button} aria-label={`${label}: ${value}${said ? `, ${said}` : ""}. Change`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ width: "100%", minHeight: 36, justifyContent: "flex-start", gap: 1.25, borderRadius: 1 }}>
         {children ?? (
           <>
@@ -39,6 +44,7 @@ export function ColourField({ label, value, onShow, onMake, onCancel, onPick, st
       </ButtonBase>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={close} slotProps={{ paper: { "aria-label": label, role: "dialog" } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }} transformOrigin={{ vertical: "top", horizontal: "left" }}>
+        {head}
         <ColourPicker value={value} onShow={onShow} onMake={onMake} starters={starters} onPick={onPick && (() => { setAnchor(null); onPick(); })} />
       </Popover>
     </>

@@ -80,7 +80,7 @@ function Numbers({ hex, onMake }: { hex: string; onMake: (hex: string) => void }
   );
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "1.5fr 1fr 1fr 1fr", gap: 1, mt: 1.5 }}>
-      <TextField label="Hex or name" value={text ?? hex} error={!read} onChange={(e) => setText(e.target.value)}
+      <TextField label="Hex or name" title="#rrggbb, a CSS name, oklch(0.7 0.1 60), hsb(20 40% 90%)" value={text ?? hex} error={!read} onChange={(e) => setText(e.target.value)}
         onBlur={finish} onKeyDown={(e) => e.key === "Enter" && finish()} slotProps={{ htmlInput: { spellCheck: false } }} />
       {part("h", "H °", 1)}
       {part("s", "S %", 100)}

@@ -2,15 +2,22 @@ import { clampChroma, converter, formatHex, parse, type Oklch } from "culori";
 
 const toOklch = converter("oklch");
 const toHsv = converter("hsv");
+const toLab = converter("lab65");
 
 export interface Lch { l: number; c: number; h: number }
 export interface Hsb { h: number; s: number; b: number }
 
-/** Reads hex and CSS colour names; null if it is neither. */
+const HSB = /^hs[bv]\(?\s*([\d.]+)(?:deg|°)?[\s,]+([\d.]+)%?[\s,]+([\d.]+)%?\s*\)?$/i;
+
+/** Reads hex, CSS colours (names, oklch(), hsl() and the like) and hsb(h s% b%); null if it is none. */
 export function readColour(text: string): string | null {
   const t = text.trim();
+  const [, h, s, b] = HSB.exec(t) ?? [];
+  if (h && s && b) return hexOfHsb({ h: Number(h) % 360, s: Math.min(1, Number(s) / 100), b: Math.min(1, Number(b) / 100) });
   const colour = parse(t) ?? parse(`#${t}`);
-  return colour ? formatHex(colour) : null;
+  if (!colour) return null;
+  const lch = toOklch(colour);
+  return lch ? hexOfLch({ l: lch.l, c: lch.c, h: lch.h ?? 0 }) : null;
 }
 
 export function lchOf(hex: string): Lch {
@@ -31,4 +38,9 @@ export function hsbOf(hex: string): Hsb {
 
 export function hexOfHsb({ h, s, b }: Hsb): string {
   return formatHex({ mode: "hsv", h, s, v: b }) ?? "#000000";
+}
+
+/** CIE L*, 0..100. */
+export function lightnessOf(hex: string): number {
+  return toLab(hex)?.l ?? 0;
 }

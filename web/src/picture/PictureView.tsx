@@ -47,7 +47,7 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
   const camera = useShownCamera(glance.small);
   const flip = glance.flip;
   const shown: PictureKind = glance.before ? "before" : kind;
-  const main = useSource(piece, shown, camera, box, flip, true);
+  const main = useSource(piece, shown, camera, box, flip, true, true);
   const other = useSource(piece, compare ?? "before", camera, box, flip, compare !== undefined);
   const panning = useNavigation(frame, flip);
 

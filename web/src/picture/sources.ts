@@ -19,8 +19,11 @@ export function wholeView(picture: Size, edge = WHOLE_EDGE): View {
   return { x: 0, y: 0, width: picture.width, height: picture.height, scale };
 }
 
-/** The picture in two tiles: whole at screen size, and the visible part sharp when zoomed in. */
-export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean): Source {
+/**
+ * The picture in two tiles: whole at screen size, and the visible part sharp when zoomed in.
+ * The one that leads takes the place of a preview when it arrives.
+ */
+export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean, leads = false): Source {
   const { width, height } = piece;
   const of = `${piece.id}:${piece.revision}:${kind}`;
   const [whole, setWhole] = useState<Tile | null>(null);
@@ -34,13 +37,13 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
       .then((bitmap) => {
         if (stop.signal.aborted) return;
         setWhole({ bitmap, view, of });
-        endPreview(false);
+        if (leads) endPreview(false);
       })
       .catch((error: unknown) => {
         if (!stop.signal.aborted) tellProblem(error);
       });
     return () => stop.abort();
-  }, [piece.id, piece.revision, kind, width, height, of, on]);
+  }, [piece.id, piece.revision, kind, width, height, of, on, leads]);
 
   const dense = camera.zoom * window.devicePixelRatio;
   // Any other density than the whole tile's is asked for as it is: scaled pictures look soft.

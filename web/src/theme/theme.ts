@@ -48,7 +48,7 @@ export function makeTheme(surround: Surround) {
       button: { textTransform: "none", fontWeight: 560, fontSize: 13.5 },
     },
     components: {
-      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: SANS, fontSize: 14 } } },
       MuiButton: {
         defaultProps: { disableElevation: true },
         styleOverrides: { root: { minHeight: 36, whiteSpace: "nowrap" }, outlined: { borderColor: line, color: ink } },

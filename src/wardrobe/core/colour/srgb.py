@@ -54,6 +54,12 @@ def from_hex(text: str) -> tuple[int, int, int]:
     return int(digits[:2], 16), int(digits[2:4], 16), int(digits[4:], 16)
 
 
+def to_bytes(srgb: ArrayLike) -> tuple[int, int, int]:
+    """One encoded colour, 0..1, as three bytes; what lies outside is clipped."""
+    r, g, b = (int(v) for v in np.rint(255 * np.clip(np.asarray(srgb, np.float64), 0, 1)))
+    return r, g, b
+
+
 def to_hex(rgb: Any) -> str:
     """Write three bytes as ``#rrggbb``."""
     r, g, b = (int(v) for v in rgb)

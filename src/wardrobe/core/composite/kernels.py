@@ -80,7 +80,7 @@ def _set_sat(r: float, g: float, b: float, sat: float) -> tuple[float, float, fl
 
 
 @kernel
-def _blend(br: float, bg: float, bb: float, sr: float, sg: float, sb: float,
+def blend(br: float, bg: float, bb: float, sr: float, sg: float, sb: float,
            mode: int) -> tuple[float, float, float]:
     if mode < 12:
         return _separable(br, sr, mode), _separable(bg, sg, mode), _separable(bb, sb, mode)
@@ -120,7 +120,7 @@ def _layer(out: Buffer, source: Any, scale: float, mode: int, opacity: float, cl
             else:
                 mr, mg, mb = sr, sg, sb
                 if mode != 0 and ab > 0:
-                    xr, xg, xb = _blend(br, bg, bb, sr, sg, sb, mode)
+                    xr, xg, xb = blend(br, bg, bb, sr, sg, sb, mode)
                     mr = (1 - ab) * sr + ab * xr
                     mg = (1 - ab) * sg + ab * xg
                     mb = (1 - ab) * sb + ab * xb

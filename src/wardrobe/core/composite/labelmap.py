@@ -1,161 +1,169 @@
-"""The fast picture: one label map, 8-bit masks and a colour table, in one pass over the pixels.
+"""Compose a picture from a label map, masks and the parts' coats, in one pass over the pixels.
 
-It gives what flattening the delivered stack gives (tested to 1/255) at the cost of a look-up.
+It gives what flattening the delivered stack gives (tested to 1/255) at the cost of a look-up:
+only pixels at the edges of shapes, in gradients and on patterns are worked out one by one.
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.composite.program import Program, run
 from wardrobe.core.kernel import kernel
 
 Byte = NDArray[np.uint8]
+Real = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class ColourTable:
-    """The colours of each part; row 0 is the background.
+class Masks:
+    """What a picture is made from, all of shape (height, width).
 
     Attributes
     ----------
-    base : ndarray of uint8, shape (parts + 1, 3)
-    shade, light : ndarray of uint8, shape (parts + 1, 3)
-        Colours of the multiply and the screen layer.
-    shade_strength, light_strength : ndarray of float32, shape (parts + 1,), range 0..1
-        Layer opacities; row 0 must be 0.
-    ink : ndarray of uint8, shape (3,)
+    parts : ndarray of uint16
+        Row of the program for each pixel; 0 is the background.
+    levels : ndarray of uint8, shape (height, width, 4 or 8)
+        Coverage 0..255 of each shape; further planes are 0.
+    ink : ndarray of uint8
+        Coverage of the lines.
+    keys : tuple of str
+        Passes whose shapes the levels are, in the program's order.
     """
 
-    base: Byte
-    shade: Byte
-    light: Byte
-    shade_strength: NDArray[np.float32]
-    light_strength: NDArray[np.float32]
+    parts: NDArray[np.uint16]
+    levels: Byte
     ink: Byte
+    keys: tuple[str, ...]
 
-    def shaded(self) -> NDArray[np.float32]:
-        """Colours by part and shade mask level, shape (parts + 1, 256, 3), range 0..255."""
-        level = np.arange(256, dtype=np.float32)[None, :, None] / np.float32(255)
-        base = self.base[:, None, :].astype(np.float32)
-        multiplied = base * self.shade[:, None, :].astype(np.float32) / np.float32(255)
-        shaded = base + (multiplied - base) * level * self.shade_strength[:, None, None]
-        return shaded.astype(np.float32)
-
-    def pass_colours(self) -> tuple[Byte, Byte, Byte]:
-        """The colours seen inside base, shade and light, each of shape (parts + 1, 3), uint8.
-
-        Exactly what :func:`compose` gives where a mask is 255.
-        """
-        shaded = self.shaded()
-        lit = _lift(shaded[:, 0], self.light.astype(np.float32),
-                    self.light_strength[:, None].astype(np.float32))
-        return _round(shaded[:, 0]), _round(shaded[:, 255]), _round(lit)
+    def level(self, key: str) -> Byte:
+        """Coverage of a pass's shape, shape (height, width)."""
+        return self.levels[..., self.keys.index(key)]
 
 
-def _lift(colour: NDArray[np.float32], light: NDArray[np.float32],
-          amount: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Screen by ``amount``: c + a (screen(c, l) - c) = c + a l (1 - c), on a 0..255 scale."""
-    lifted = colour + amount * light * (np.float32(255) - colour) / np.float32(255)
-    return lifted.astype(np.float32)
+def planes(shapes: int) -> int:
+    """Planes that a mask of so many shapes has, so that a pixel is one machine word."""
+    return 4 if shapes <= 4 else 8
 
 
-def _round(colour: NDArray[np.float32]) -> Byte:
-    return (colour + np.float32(0.5)).astype(np.uint8)
+def words(levels: Byte) -> NDArray[np.unsignedinteger[Any]]:
+    """All levels of a pixel as one number, shape (height, width): 0 where none is set."""
+    packed: NDArray[Any] = levels.view(np.uint32 if levels.shape[2] == 4 else np.uint64)
+    return packed[..., 0]
 
 
-@kernel
-def _compose(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
-             shaded: NDArray[np.float32], flat: Byte, light_colour: NDArray[np.float32],
-             light_amount: NDArray[np.float32], ink_colour: NDArray[np.float32],
-             out: Byte) -> None:
-    height, width = parts.shape
-    for y in range(height):
-        for x in range(width):
-            part = parts[y, x]
-            m = shade[y, x]
-            h = light[y, x]
-            a = ink[y, x]
-            if h == 0 and a == 0:
-                out[y, x, 0] = flat[part, m, 0]
-                out[y, x, 1] = flat[part, m, 1]
-                out[y, x, 2] = flat[part, m, 2]
-                continue
-            k = light_amount[part] * h / np.float32(255) / np.float32(255)
-            alpha = a / np.float32(255)
-            for c in range(3):
-                v = shaded[part, m, c]
-                v += k * light_colour[part, c] * (np.float32(255) - v)
-                v += alpha * (ink_colour[c] - v)
-                out[y, x, c] = np.uint8(v + np.float32(0.5))
+def seen_colours(program: Program) -> Byte:
+    """Colours by row and by which shapes are full, shape (rows, 2**shapes, 3), 0..255.
+
+    Exactly what :func:`compose` gives where the masks are 0 or 255.
+    """
+    return _bytes(program.flat())
 
 
-def compose(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
-            table: ColourTable) -> Byte:
+def _bytes(colour: Real) -> Byte:
+    return (colour * 255 + 0.5).astype(np.uint8)
+
+
+def compose(masks: Masks, program: Program, ink: tuple[int, int, int],
+            prints: Byte | None = None) -> Byte:
     """Compose the whole picture.
 
     Parameters
     ----------
-    parts : ndarray of uint16, shape (height, width)
-        Row of the table for each pixel; 0 is the background.
-    shade, light, ink : ndarray of uint8, shape (height, width)
-        Coverage 0..255 of the shade shapes, the light shapes and the lines.
-    table : ColourTable
+    masks : Masks
+    program : Program
+    ink : (int, int, int)
+        Colour of the lines.
+    prints : ndarray of uint8, shape (height, width, 4), optional
+        The patterns on the bases, straight alpha.
 
     Returns
     -------
     ndarray of uint8, shape (height, width, 3)
         Opaque sRGB.
     """
-    out = np.empty((*parts.shape, 3), np.uint8)
-    shaded = table.shaded()
-    _compose(parts, shade, light, ink, shaded, _round(shaded), table.light.astype(np.float32),
-             table.light_strength.astype(np.float32), table.ink.astype(np.float32), out)
+    out = np.empty((*masks.parts.shape, 3), np.uint8)
+    smooth = program.flat()
+    p = program
+    none = np.zeros((0, 0, 4), np.uint8)
+    _compose(masks.parts, masks.levels, words(masks.levels), masks.ink,
+             none if prints is None else prints, _bytes(smooth), smooth, np.array(ink) / 255,
+             p.steps, p.colours, p.strengths, p.counts, p.grounds, p.bases,
+             p.grey, out)
     return out
 
 
+_TOP_BITS, _LOW_BITS = np.uint64(0x8080808080808080), np.uint64(0x0101010101010101)
+_GATHER = np.uint64(sum(1 << 56 - 7 * k for k in range(8)))
+
+
 @kernel
-def _compose_printed(parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte, prints: Byte,
-                     base: Byte, shade_colour: NDArray[np.float32],
-                     shade_amount: NDArray[np.float32], light_colour: NDArray[np.float32],
-                     light_amount: NDArray[np.float32], ink_colour: NDArray[np.float32],
-                     out: Byte) -> None:
+def _compose(parts: NDArray[np.uint16], levels: Byte, packed: NDArray[np.unsignedinteger[Any]],
+             ink: Byte, prints: Byte, flat: Byte, smooth: Real, ink_colour: Real,
+             steps: NDArray[np.int16], colours: Real, strengths: Real, counts: NDArray[np.int16],
+             grounds: Real, bases: Real, grey: NDArray[np.bool_], out: Byte) -> None:
     height, width = parts.shape
-    full = np.float32(255)
+    printed = prints.size > 0
+    later = np.empty(width, np.int64)
     for y in range(height):
-        for x in range(width):
-            cover = prints[y, x, 3]
-            if cover == 0:
-                continue
-            part = parts[y, x]
-            s = shade_amount[part] * shade[y, x] / full
-            k = light_amount[part] * light[y, x] / full / full
-            alpha = ink[y, x] / full
+        count = _look_up(parts[y], packed[y], ink[y], flat, smooth, ink_colour, out[y], later)
+        for k in range(count):
+            _work_out(y, later[k], parts, levels, ink, prints, False, ink_colour, steps, colours,
+                      strengths, counts, grounds, bases, grey, out)
+        if printed:
+            for x in range(width):
+                if prints[y, x, 3]:
+                    _work_out(y, x, parts, levels, ink, prints, True, ink_colour, steps, colours,
+                              strengths, counts, grounds, bases, grey, out)
+
+
+@kernel
+def _look_up(parts: NDArray[np.uint16], packed: NDArray[np.unsignedinteger[Any]], ink: Byte,
+             flat: Byte, smooth: Real, ink_colour: Real, out: Byte,
+             later: NDArray[np.int64]) -> int:
+    """A row of pixels whose masks are 0 or 255; where they are not is listed in ``later``."""
+    count = 0
+    for x in range(parts.size):
+        part = parts[x]
+        word = np.uint64(packed[x])
+        a = ink[x]
+        tops = word & _TOP_BITS
+        # Whether every byte is 0 or 255: then its lowest bit says which, and a product brings
+        # these bits together in the highest byte.
+        if (tops << np.uint64(1)) - (tops >> np.uint64(7)) != word:
+            later[count] = x
+            count += 1
+            continue
+        bits = ((word & _LOW_BITS) * _GATHER) >> np.uint64(56)
+        if a == 0:
+            out[x, 0] = flat[part, bits, 0]
+            out[x, 1] = flat[part, bits, 1]
+            out[x, 2] = flat[part, bits, 2]
+        else:
+            alpha = a / 255.0
             for c in range(3):
-                v = base[part, c] + (prints[y, x, c] - np.float32(base[part, c])) * cover / full
-                v += s * (v * shade_colour[part, c] / full - v)
-                v += k * light_colour[part, c] * (full - v)
-                v += alpha * (ink_colour[c] - v)
-                out[y, x, c] = np.uint8(v + np.float32(0.5))
+                v = smooth[part, bits, c]
+                out[x, c] = np.uint8((v + alpha * (ink_colour[c] - v)) * 255 + 0.5)
+    return count
 
 
-def compose_prints(picture: Byte, parts: NDArray[np.uint16], shade: Byte, light: Byte, ink: Byte,
-                   prints: Byte, table: ColourTable) -> None:
-    """Compose again, in place, where patterns lie on the bases; they are shaded with them.
-
-    Parameters
-    ----------
-    picture : ndarray of uint8, shape (height, width, 3)
-        As :func:`compose` gives it.
-    parts, shade, light, ink, table
-        As for :func:`compose`.
-    prints : ndarray of uint8, shape (height, width, 4)
-        The patterns, straight alpha; 0 where there is none.
-    """
-    _compose_printed(parts, shade, light, ink, prints, table.base,
-                     table.shade.astype(np.float32), table.shade_strength.astype(np.float32),
-                     table.light.astype(np.float32), table.light_strength.astype(np.float32),
-                     table.ink.astype(np.float32), picture)
+@kernel
+def _work_out(y: int, x: int, parts: NDArray[np.uint16], levels: Byte, ink: Byte, prints: Byte,
+              printed: bool, ink_colour: Real, steps: NDArray[np.int16], colours: Real,
+              strengths: Real, counts: NDArray[np.int16], grounds: Real, bases: Real,
+              grey: NDArray[np.bool_], out: Byte) -> None:
+    cover, pr, pg, pb = 0.0, 0.0, 0.0, 0.0
+    if printed:
+        cover = prints[y, x, 3] / 255.0
+        pr, pg, pb = prints[y, x, 0] / 255.0, prints[y, x, 1] / 255.0, prints[y, x, 2] / 255.0
+    r, g, b = run(parts[y, x], levels[y, x], cover, pr, pg, pb, steps, colours, strengths, counts,
+                  grounds, bases, grey)
+    alpha = ink[y, x] / 255.0
+    out[y, x, 0] = np.uint8((r + alpha * (ink_colour[0] - r)) * 255 + 0.5)
+    out[y, x, 1] = np.uint8((g + alpha * (ink_colour[1] - g)) * 255 + 0.5)
+    out[y, x, 2] = np.uint8((b + alpha * (ink_colour[2] - b)) * 255 + 0.5)
 
 
 def lay_flat(picture: Byte, coverage: Byte, colour: tuple[int, int, int]) -> Byte:

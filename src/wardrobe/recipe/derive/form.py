@@ -11,6 +11,7 @@ from wardrobe.core.light.shapes import Shapes, draw_shapes
 from wardrobe.recipe.derive.cut import CutStage
 from wardrobe.recipe.derive.keys import cut_key
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.table import program_of
 
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
@@ -43,15 +44,16 @@ class FormStage(CutStage):
         return ("form", *cut_key(recipe), *(a.tobytes() for a in self._form_input(recipe)))
 
     def shapes(self, recipe: Recipe, draft: bool = False) -> Shapes:
-        """Shade and light shapes under the recipe's light; a draft has half the resolution."""
+        """The shapes of all passes under the recipe's light; a draft has half the resolution."""
         form = self._form_for(recipe, draft)
         owners = form.owners(self.assignment(recipe).part_of_area)
         materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
         light = recipe.light
+        wanted = program_of(recipe).shapes
         key = ("shapes", draft, self._form_key(recipe), owners.tobytes(),
-               tuple(m.key for m in materials), light.azimuth, light.height)
+               tuple(m.key for m in materials), light.azimuth, light.height, wanted)
         return self._cache.get(key, lambda: draw_shapes(
-            form, KeyLight(light.azimuth, light.height), owners, materials))
+            form, KeyLight(light.azimuth, light.height), owners, materials, wanted))
 
 
 def _kin(recipe: Recipe) -> NDArray[np.int32]:

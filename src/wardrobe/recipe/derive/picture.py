@@ -1,7 +1,7 @@
 """The pictures of a recipe, and its stack."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,15 +9,15 @@ from scipy import ndimage
 
 from wardrobe.core.areas.marked import BESIDE, INSIDE
 from wardrobe.core.colour import from_hex
-from wardrobe.core.composite.labelmap import compose, compose_prints, lay_flat
-from wardrobe.core.light.shapes import rasterise
-from wardrobe.core.stack.build import build_stack
+from wardrobe.core.composite.labelmap import Masks, compose, lay_flat
+from wardrobe.core.light.shapes import rasterise, settle
+from wardrobe.core.stack.build import Figure, build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.derive.form import FormStage
 from wardrobe.recipe.derive.keys import cut_key, lines_key, printed_key, shrink
 from wardrobe.recipe.model import BoundaryRole, Recipe, hidden
 from wardrobe.recipe.prints import Ground, draw_pattern
-from wardrobe.recipe.table import colour_table
+from wardrobe.recipe.table import coats_of, program_of
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
@@ -46,12 +46,8 @@ class Deriver(FormStage):
 
     def picture(self, recipe: Recipe, view: View, draft: bool = False) -> Byte:
         """The finished picture, RGB, shape ``view.shape + (3,)``."""
-        parts, shade, light, ink = self.masks(recipe, view, draft)
-        table = colour_table(recipe)
-        picture = compose(parts, shade, light, ink, table)
-        prints = self.prints(recipe, view, draft)
-        if prints is not None:
-            compose_prints(picture, parts, shade, light, ink, prints, table)
+        picture = compose(self.masks(recipe, view, draft), program_of(recipe),
+                          from_hex(recipe.lines.colour), self.prints(recipe, view, draft))
         rim = self.halo(recipe)
         if rim is None:
             return picture
@@ -104,7 +100,7 @@ class Deriver(FormStage):
               on_progress: Callable[[float], None] = lambda share: None) -> Stack:
         """The delivered stack at full size."""
         view = View.whole(*recipe.size)
-        _, shade, light, ink = self.masks(recipe, view)
+        masks = self.masks(recipe, view)
         out_of_sight = hidden(recipe.parts)
         rows = [row for row, p in enumerate(recipe.parts, start=1) if p.id in out_of_sight]
         names = ["", *(p.name for p in recipe.parts)]
@@ -116,8 +112,12 @@ class Deriver(FormStage):
                 return None
             return self._pattern(recipe, row, (x, y), 1.0, shape)
 
-        return build_stack(self.parts_map(recipe), shade, light, ink, self.silhouette(recipe),
-                           colour_table(recipe), names, over, rows, printed, on_progress)
+        masks = replace(masks, parts=self.parts_map(recipe))
+        figure = Figure(names, coats_of(recipe), [from_hex(p.base) for p in recipe.parts], rows,
+                        printed)
+        return build_stack(masks, figure, self.silhouette(recipe),
+                           from_hex(recipe.background), from_hex(recipe.lines.colour), over,
+                           on_progress)
 
     def sampled(self, recipe: Recipe, view: View) -> Sampled:
         """Areas and ink, cut and scaled to a view."""
@@ -126,19 +126,23 @@ class Deriver(FormStage):
                                    lambda: self._sample(recipe, view))
         return self._sample(recipe, view)
 
-    def masks(self, recipe: Recipe, view: View,
-              draft: bool = False) -> tuple[NDArray[np.uint16], Byte, Byte, Byte]:
-        """Part rows, shade, light and ink for a view, as the compositor takes them."""
+    def masks(self, recipe: Recipe, view: View, draft: bool = False) -> Masks:
+        """Part rows, shapes and ink for a view, as the compositor takes them."""
         sampled = self.sampled(recipe, view)
-        shade, light = rasterise(self.shapes(recipe, draft), self._form_for(recipe, draft),
-                                 sampled.labels, view.x, view.y, view.scale)
-        for mask, role in ((shade, SHADE_EDGE), (light, LIGHT_EDGE)):
+        keys = program_of(recipe).shapes
+        levels = rasterise(self.shapes(recipe, draft), self._form_for(recipe, draft),
+                           sampled.labels, view.x, view.y, view.scale)
+        for name, role in (("shade", SHADE_EDGE), ("light", LIGHT_EDGE)):
             told = self._marked(recipe, role)
             if told is not None:
                 what = told[sampled.labels]
-                mask[what == INSIDE] = 255
-                mask[what == BESIDE] = 0
-        return self.shown(recipe)[sampled.labels], shade, light, sampled.ink
+                if name in keys:
+                    levels[what == INSIDE, keys.index(name)] = 255
+                    levels[what == BESIDE, keys.index(name)] = 0
+                if name == "light" and "shade" in keys:
+                    levels[what == INSIDE, keys.index("shade")] = 0
+        settle(levels, keys)
+        return Masks(self.shown(recipe)[sampled.labels], levels, sampled.ink, keys)
 
     def _sample(self, recipe: Recipe, view: View) -> Sampled:
         rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)

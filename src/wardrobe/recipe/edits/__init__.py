@@ -6,7 +6,15 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from wardrobe.recipe.edits import colour, cut, lines, parts
-from wardrobe.recipe.edits.colour import MoveLight, SetBackground, SetPass
+from wardrobe.recipe.edits.colour import (
+    ChooseColours,
+    MoveLight,
+    NudgeColour,
+    SetBackground,
+    SetMethod,
+    SetPass,
+    SetPasses,
+)
 from wardrobe.recipe.edits.cut import (
     AddRecut,
     AskAgain,
@@ -42,17 +50,19 @@ from wardrobe.recipe.model import Frozen, Recipe
 
 __all__ = [
     "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangePart", "ChangeShares",
-    "ClaimAreas", "CloseGaps", "Edit", "EditRefusedError", "GrowSilhouette", "InkClosing",
-    "KeepParts", "LeaveOpen", "MoveLight", "NameBoundary", "RemoveClosing", "RemovePart",
-    "ReplaceParts", "SetBackground", "SetFill", "SetFrame", "SetHalo", "SetLines", "SetPass",
-    "SetPattern", "Several", "SingleEdit", "TurnPicture", "apply", "next_part_id",
+    "ChooseColours", "ClaimAreas", "CloseGaps", "Edit", "EditRefusedError", "GrowSilhouette",
+    "InkClosing", "KeepParts", "LeaveOpen", "MoveLight", "NameBoundary", "NudgeColour",
+    "RemoveClosing", "RemovePart", "ReplaceParts", "SetBackground", "SetFill", "SetFrame",
+    "SetHalo", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several",
+    "SingleEdit", "TurnPicture", "apply", "next_part_id",
 ]
 
 SingleEdit = Annotated[
     SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | CloseGaps
     | InkClosing | RemoveClosing | LeaveOpen | AskAgain | AddRecut | ChangeShares | AddPart
     | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
-    | SetPattern | SetFill | SetPass | MoveLight | SetBackground,
+    | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
+    | MoveLight | SetBackground,
     Field(discriminator="kind"),
 ]
 

@@ -1,21 +1,77 @@
-"""Edits of passes, light and background."""
+"""Edits of bases, passes, light and background."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from wardrobe.recipe.edits.rule import Rules
-from wardrobe.recipe.model import Colour, Frozen, Light, Wash
+from pydantic import AfterValidator, Field
+
+from wardrobe.core.colour import from_hex, to_hex
+from wardrobe.core.colour.nudge import NUDGES, nudge
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
+from wardrobe.recipe.model import (
+    Colour,
+    Frozen,
+    Light,
+    MethodKey,
+    Part,
+    PartId,
+    Passes,
+    PassKey,
+    Recipe,
+    Wash,
+    WashKey,
+)
+from wardrobe.recipe.sheet import BASE, colour_sheet
 
 
 class SetPass(Frozen):
-    """The colour and strength of the shade or the light pass."""
+    """The colour and strength of a pass that is the same for all parts."""
 
     kind: Literal["set_pass"] = "set_pass"
-    name: Literal["shade", "light"]
+    name: WashKey
     wash: Wash
 
 
+class SetPasses(Frozen):
+    """All rules of the passes: method, washes, amounts, what is off."""
+
+    kind: Literal["set_passes"] = "set_passes"
+    passes: Passes
+
+
+class SetMethod(Frozen):
+    """A part's method, where it differs from the piece's; None for the piece's."""
+
+    kind: Literal["set_method"] = "set_method"
+    part: PartId
+    method: MethodKey | None
+
+
+class ChooseColours(Frozen):
+    """Colours that are to be seen in a part's passes; None gives one back to the rule."""
+
+    kind: Literal["choose_colours"] = "choose_colours"
+    part: PartId
+    own: Annotated[dict[PassKey, Colour | None], Field(min_length=1, max_length=20)]
+
+
+def _direction(to: str) -> str:
+    if to not in NUDGES:
+        raise ValueError(f"unknown direction “{to}”; one of {', '.join(NUDGES)} is expected")
+    return to
+
+
+class NudgeColour(Frozen):
+    """Move a part's base, or what is seen in one of its passes, by steps that look equal."""
+
+    kind: Literal["nudge_colour"] = "nudge_colour"
+    part: PartId
+    name: Literal["base"] | PassKey
+    to: Annotated[str, AfterValidator(_direction)]
+    times: Annotated[int, Field(ge=1, le=60)] = 1
+
+
 class MoveLight(Frozen):
-    """Move the key light."""
+    """Move or colour the key light."""
 
     kind: Literal["move_light"] = "move_light"
     light: Light
@@ -28,9 +84,37 @@ class SetBackground(Frozen):
     colour: Colour
 
 
+def _choose(recipe: Recipe, edit: ChooseColours) -> Recipe:
+    own = dict(part_of(recipe, edit.part).own)
+    for name, colour in edit.own.items():
+        if colour is None:
+            own.pop(name, None)
+        else:
+            own[name] = colour
+    return changed_part(recipe, edit.part, own=own)
+
+
+def _nudge(recipe: Recipe, edit: NudgeColour) -> Recipe:
+    part: Part = part_of(recipe, edit.part)
+    if edit.name == BASE:
+        base = nudge(from_hex(part.base), edit.to, edit.times)
+        return changed_part(recipe, edit.part, base=to_hex(base))
+    row = next(r for r in colour_sheet(recipe).rows if r.part == edit.part)
+    seen = next((c.colour for c in row.cells if c.name == edit.name), None)
+    if seen is None:
+        raise EditRefusedError(f"“{part.name}” has no {edit.name} to change.")
+    moved = to_hex(nudge(from_hex(seen), edit.to, edit.times))
+    return changed_part(recipe, edit.part, own={**part.own, edit.name: moved})
+
+
 RULES: Rules = {
     SetPass: lambda recipe, edit: recipe.model_copy(
-        update={"passes": recipe.passes.model_copy(update={edit.name: edit.wash})}),
+        update={"passes": recipe.passes.model_copy(
+            update={edit.name.replace(" ", "_"): edit.wash})}),
+    SetPasses: lambda recipe, edit: recipe.model_copy(update={"passes": edit.passes}),
+    SetMethod: lambda recipe, edit: changed_part(recipe, edit.part, method=edit.method),
+    ChooseColours: _choose,
+    NudgeColour: _nudge,
     MoveLight: lambda recipe, edit: recipe.model_copy(update={"light": edit.light}),
     SetBackground: lambda recipe, edit: recipe.model_copy(update={"background": edit.colour}),
 }

@@ -1,10 +1,10 @@
 """Edits of the part list and of what parts hold."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
 from wardrobe.recipe.model import (
     Claim,
     Colour,
@@ -115,13 +115,6 @@ def next_part_id(recipe: Recipe) -> str:
     return f"p{max((int(i[1:]) for i in used), default=0) + 1}"
 
 
-def _part(recipe: Recipe, part_id: str) -> Part:
-    for part in recipe.parts:
-        if part.id == part_id:
-            return part
-    raise EditRefusedError("The part is no longer there.")
-
-
 def _check_name(recipe: Recipe, name: str, but: str | None = None) -> None:
     if any(p.name.casefold() == name.casefold() and p.id != but for p in recipe.parts):
         raise EditRefusedError(f"There is a part “{name}” already; choose another name.")
@@ -152,24 +145,17 @@ def _add_parts(recipe: Recipe, edit: AddParts) -> Recipe:
 
 
 def _change_part(recipe: Recipe, edit: ChangePart) -> Recipe:
-    part = _part(recipe, edit.part)
+    part = part_of(recipe, edit.part)
     if edit.name is not None:
         _check_name(recipe, edit.name, but=edit.part)
     if edit.with_parent and part.parent is None:
         raise EditRefusedError("The part belongs to no other.")
     changes = edit.model_dump(exclude={"kind", "part"}, exclude_none=True)
-    return _with_part(recipe, part.id, **changes)
-
-
-def _with_part(recipe: Recipe, part_id: str, **changes: Any) -> Recipe:
-    part = _part(recipe, part_id)
-    changed = part.model_copy(update=changes)
-    return recipe.model_copy(update={
-        "parts": tuple(changed if p is part else p for p in recipe.parts), "proposed": False})
+    return changed_part(recipe, part.id, **changes)
 
 
 def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
-    part = _part(recipe, edit.part)
+    part = part_of(recipe, edit.part)
     # What belonged to it belongs to what it belonged to.
     orphan = {"parent": part.parent, "with_parent": False}
     # The claims stay, so that areas do not fall back to whom they belonged before.
@@ -183,7 +169,7 @@ def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
 
 def _claim(recipe: Recipe, edit: ClaimAreas) -> Recipe:
     if edit.to.startswith("p"):
-        _part(recipe, edit.to)
+        part_of(recipe, edit.to)
     last = recipe.claims[-1] if recipe.claims else None
     if last and last.to == edit.to and len(last.strokes) + len(edit.strokes) <= 4000:
         claims = (*recipe.claims[:-1],
@@ -209,11 +195,11 @@ def _replace_parts(recipe: Recipe, edit: ReplaceParts) -> Recipe:
 
 
 def _arrange_part(recipe: Recipe, edit: ArrangePart) -> Recipe:
-    part = _part(recipe, edit.part)
+    part = part_of(recipe, edit.part)
     moving = family(recipe.parts, part.id)
     for other in (edit.before, edit.parent):
         if other is not None:
-            _part(recipe, other)
+            part_of(recipe, other)
     if edit.parent in moving:
         raise EditRefusedError("A part cannot belong to one of its own parts.")
     changed = part.model_copy(update={"parent": edit.parent,
@@ -234,6 +220,6 @@ RULES: Rules = {
     ReplaceParts: _replace_parts,
     KeepParts: lambda recipe, edit: recipe.model_copy(update={"proposed": False}),
     ClaimAreas: _claim,
-    SetPattern: lambda recipe, edit: _with_part(recipe, edit.part, pattern=edit.pattern),
+    SetPattern: lambda recipe, edit: changed_part(recipe, edit.part, pattern=edit.pattern),
     SetFill: lambda recipe, edit: recipe.model_copy(update={"fill": edit.fill}),
 }

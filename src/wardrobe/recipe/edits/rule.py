@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from wardrobe.core.errors import WardrobeError
-from wardrobe.recipe.model import Frozen, Recipe
+from wardrobe.recipe.model import Frozen, Part, Recipe
 
 Rules = dict[type[Frozen], Callable[[Recipe, Any], Recipe]]
 
@@ -13,3 +13,25 @@ class EditRefusedError(WardrobeError):
     """The edit does not fit the recipe; nothing was changed."""
 
     title = "This change was not made"
+
+
+def part_of(recipe: Recipe, part_id: str) -> Part:
+    """The part of an id.
+
+    Raises
+    ------
+    EditRefusedError
+        If there is none.
+    """
+    for part in recipe.parts:
+        if part.id == part_id:
+            return part
+    raise EditRefusedError("The part is no longer there.")
+
+
+def changed_part(recipe: Recipe, part_id: str, **changes: Any) -> Recipe:
+    """The recipe with one part changed; a suggestion is taken as accepted."""
+    part = part_of(recipe, part_id)
+    changed = part.model_copy(update=changes)
+    return recipe.model_copy(update={
+        "parts": tuple(changed if p is part else p for p in recipe.parts), "proposed": False})

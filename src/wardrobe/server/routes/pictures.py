@@ -6,20 +6,24 @@ import numpy as np
 from fastapi import APIRouter, Body, Header, Query, Response
 
 from wardrobe.core.areas.complete import Completeness
-from wardrobe.core.colour import to_hex
+from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
+from wardrobe.core.shades.illumination import shade_hues
 from wardrobe.recipe.edits import Edit, apply
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
 from wardrobe.recipe.model import Coordinate
-from wardrobe.recipe.table import SheetRow, colour_sheet
+from wardrobe.recipe.neighbours import Neighbours, alike
+from wardrobe.recipe.proposals import Proposal, Wish, propose
+from wardrobe.recipe.sheet import Sheet, colour_sheet
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import StudioDep, png, view_of
 from wardrobe.server.schemas import (
     AreaInfo,
     Cut,
     HueInfo,
+    HueOption,
     LinesInfo,
     PictureKind,
     PreviewRequest,
@@ -65,15 +69,37 @@ def preview(studio: StudioDep, piece_id: int, request: PreviewRequest) -> Respon
 
 @router.post("/preview/sheet")
 def preview_sheet(studio: StudioDep, piece_id: int,
-                  edit: Annotated[Edit, Body()]) -> list[SheetRow]:
+                  edit: Annotated[Edit, Body()]) -> Sheet:
     """The colours as they would be after an edit; nothing is changed."""
     return colour_sheet(apply(studio.pieces.recipe(piece_id), edit))
 
 
 @router.get("/sheet")
-def get_sheet(studio: StudioDep, piece_id: int) -> list[SheetRow]:
+def get_sheet(studio: StudioDep, piece_id: int) -> Sheet:
     """The colours that each part shows, and their steps from the base."""
     return colour_sheet(studio.pieces.recipe(piece_id))
+
+
+@router.get("/neighbours")
+def get_neighbours(studio: StudioDep, piece_id: int) -> list[Neighbours]:
+    """Parts that touch and are too alike."""
+    return alike(studio.deriver, studio.pieces.recipe(piece_id))
+
+
+@router.post("/proposals")
+def make_proposal(studio: StudioDep, piece_id: int, wish: Annotated[Wish, Body()]) -> Proposal:
+    """Work out a change of colours, to look at before it is made."""
+    return propose(studio.pieces.recipe(piece_id), wish)
+
+
+@router.get("/shade-hues")
+def get_shade_hues(studio: StudioDep, piece_id: int) -> list[HueOption]:
+    """Hues that a shade could have under this light."""
+    recipe = studio.pieces.recipe(piece_id)
+    light = recipe.light
+    return [HueOption(why=h.why, hue=h.hue, colour=to_hex(h.colour))
+            for h in shade_hues(from_hex(light.colour), from_hex(light.ambient),
+                                from_hex(recipe.background))]
 
 
 @router.get("/cut")

@@ -1,33 +1,53 @@
 import Box from "@mui/material/Box";
-import { useMemo, useState } from "react";
+import Button from "@mui/material/Button";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { useCallback, useMemo, useState } from "react";
 import { api, need, type Edit } from "../../api/client";
 import { tell, tellProblem } from "../../api/notice";
-import { useCut } from "../../api/pieces";
-import { ColourField } from "../../colour/ColourField";
+import { useCut, useNeighbours } from "../../api/pieces";
 import { PictureView, type Tool } from "../../picture/PictureView";
-import type { StepProps } from "../StepProps";
+import { Key } from "../../shell/GlanceBar";
+import { useKeys } from "../../shell/useKeys";
 import { Workplace } from "../../shell/Workplace";
-import { Seam } from "../../theme/Seam";
+import type { StepProps } from "../StepProps";
 import { useLiveEdit } from "../useLiveEdit";
+import { AlikeInWords } from "./Alike";
 import { CardPanel } from "./CardPanel";
-import { ColourSheet } from "./ColourSheet";
+import { EvenOut } from "./EvenOut";
+import { LightColour } from "./LightColour";
+import type { Live } from "./live";
+import { countMarks, MARKS } from "./marks";
+import { MethodChooser } from "./MethodChooser";
+import { ReadColours } from "./ReadColours";
+import { colourEdit, SheetGrid } from "./SheetGrid";
 import { useLiveSheet } from "./useLiveSheet";
+import { ValueStrip } from "./ValueStrip";
 import { WashControl } from "./WashControl";
 
 type Taker = (hex: string) => Edit;
+type Side = "sheet" | "even" | "light" | "card";
+
+const SIDES: Side[] = ["sheet", "even", "light", "card"];
 
 export function ColourStep({ piece }: StepProps) {
-  const sheet = useLiveSheet(piece);
+  const [side, setSide] = useState<Side>("sheet");
+  const { sheet, show, drop } = useLiveSheet(piece);
   const { data: cut } = useCut(piece);
+  const neighbours = useNeighbours(piece).data ?? [];
   const picture = useLiveEdit(piece);
-  const { show, drop } = sheet;
-  const live = useMemo(() => ({
+  const live = useMemo<Live>(() => ({
     make: picture.make,
-    show: (edit: Edit) => { picture.show(edit); show(edit); },
+    show: (edit) => { picture.show(edit); show(edit); },
     drop: () => { picture.drop(); drop(); },
   }), [picture, show, drop]);
   const [taker, setTaker] = useState<Taker | null>(null);
-  const { parts, passes, background } = piece.recipe;
+  const [trying, setTrying] = useState<string | null>(null);
+  const [looking, setLooking] = useState(false);
+  const [reference, setReference] = useState<{ file: File; part?: string; name?: string } | null>(null);
+  useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "sheet"));
+  const { parts, passes } = piece.recipe;
   const { width, height } = piece;
 
   const tool = useMemo<Tool | null>(() => taker && {
@@ -41,7 +61,7 @@ export function ColourStep({ piece }: StepProps) {
     },
   }, [taker, live, piece.id, width, height]);
 
-  const field = (edit: Taker) => ({
+  const field = useCallback((edit: Taker) => ({
     onShow: (hex: string) => live.show(edit(hex)),
     onMake: (hex: string) => void live.make(edit(hex)),
     onCancel: live.drop,
@@ -49,24 +69,44 @@ export function ColourStep({ piece }: StepProps) {
       tell("Click a colour in the picture.");
       setTaker(() => edit);
     },
-  });
+  }), [live]);
 
+  const marks = countMarks(sheet?.rows.flatMap((r) => r.cells) ?? []);
   return (
-    <Workplace title="Colour" lead="What each part really shows. The figure in a swatch is its step from the base, CIEDE2000."
-      picture={<PictureView piece={piece} kind="picture" tool={tool} />}>
-      <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>
-        {(["shade", "light"] as const).map((name) => (
-          <WashControl key={name} name={name} wash={passes[name]} live={live}
-            field={field((colour) => ({ kind: "set_pass", name, wash: { ...passes[name], colour } }))} />
-        ))}
-      </Box>
-      <Seam />
-      <ColourSheet parts={parts} sheet={sheet.rows} cut={cut} passes={passes}
-        field={(part) => field((base) => ({ kind: "change_part", part, base }))} />
-      <Seam />
-      <CardPanel piece={piece} />
-      <Seam />
-      <ColourField label="Background" value={background} {...field((colour) => ({ kind: "set_background", colour }))} />
+    <Workplace title="Colour" wide lead="What each part really shows. The figure in a swatch is its step from the base, CIEDE2000."
+      onDropFile={(file) => setReference({ file })}
+      picture={<PictureView piece={piece} kind="picture" compare={looking || (trying !== null && trying !== passes.method) ? "picture" : undefined} tool={tool} />}>
+      <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5 }} onChange={(_, v: Side | null) => v && setSide(v)}>
+        <ToggleButton value="sheet">Sheet</ToggleButton>
+        <ToggleButton value="even">Even out</ToggleButton>
+        <ToggleButton value="light">Light’s colour</ToggleButton>
+        <ToggleButton value="card">Card<Key>T</Key></ToggleButton>
+      </ToggleButtonGroup>
+      {side === "sheet" && (
+        <>
+          <MethodChooser piece={piece} live={live} trying={trying} onTry={setTrying} />
+          <SheetGrid piece={piece} sheet={sheet} cut={cut} neighbours={neighbours} live={live} field={field}
+            onReference={(file, part, name) => setReference({ file, part, name })} />
+          {passes.method === "values first" && <WashControl name="wash" title="Wash" mode="multiply" passes={passes} live={live} field={field} />}
+          {marks.length > 0 && (
+            <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5 }}>
+              <Typography variant="body2" sx={{ flex: 1 }}>
+                {marks.map(([mark, count]) => `${MARKS[mark]?.sign ?? ""} ${count} ${MARKS[mark]?.word ?? mark}`).join("   ")}
+              </Typography>
+              <Button variant="outlined" onClick={() => setSide("even")}>Even out</Button>
+            </Box>
+          )}
+          <ValueStrip parts={parts} sheet={sheet} />
+          <AlikeInWords parts={parts} neighbours={neighbours} />
+        </>
+      )}
+      {side === "even" && <EvenOut piece={piece} live={live} onLook={setLooking} />}
+      {side === "light" && <LightColour piece={piece} live={live} field={field} onLook={setLooking} />}
+      {side === "card" && <CardPanel piece={piece} />}
+      {reference && (
+        <ReadColours piece={piece} file={reference.file} onClose={() => setReference(null)}
+          single={reference.part && reference.name ? (hex) => void live.make(colourEdit(reference.part ?? "", reference.name ?? "", hex)) : undefined} />
+      )}
     </Workplace>
   );
 }

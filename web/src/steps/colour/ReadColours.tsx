@@ -14,6 +14,7 @@ import { Figure } from "../../theme/Figure";
 
 const LONG_EDGE = 1600;
 const REACH = 2;
+const NOT_SHOWN = "This file is not a picture that the browser can show: PNG, JPEG or WebP work.";
 
 /** The middle colour of a few pixels, so that the grain of a photo does not decide. */
 function colourAt(ctx: CanvasRenderingContext2D, x: number, y: number): string {
@@ -27,7 +28,13 @@ function colourAt(ctx: CanvasRenderingContext2D, x: number, y: number): string {
 }
 
 /** Read base colours from any picture: pick a part, click its colour. */
-export function ReadColours({ piece, onClose }: { piece: Piece; onClose: () => void }) {
+export function ReadColours({ piece, file, single, onClose }: {
+  piece: Piece; onClose: () => void;
+  /** The picture, if it was dropped. */
+  file?: File;
+  /** One colour is wanted rather than the bases of parts. */
+  single?: (hex: string) => void;
+}) {
   const { edit } = useChanges(piece.id);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [bitmap, setBitmap] = useState<ImageBitmap | null>(null);
@@ -40,9 +47,18 @@ export function ReadColours({ piece, onClose }: { piece: Piece; onClose: () => v
     try {
       setBitmap(await createImageBitmap(file));
     } catch {
-      tell("This file is not a picture that the browser can show: PNG, JPEG or WebP work.", "error");
+      tell(NOT_SHOWN, "error");
     }
   };
+  useEffect(() => {
+    if (!file) return;
+    createImageBitmap(file).then(setBitmap).catch(() => {
+      tell(NOT_SHOWN, "error");
+      onClose();
+    });
+    // Only when it is dropped.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [file]);
   useEffect(() => {
     const surface = canvas.current;
     if (!surface || !bitmap) return;
@@ -54,8 +70,13 @@ export function ReadColours({ piece, onClose }: { piece: Piece; onClose: () => v
     const surface = e.currentTarget;
     const ctx = surface.getContext("2d", { willReadFrequently: true });
     const rect = surface.getBoundingClientRect();
-    if (!ctx || !at) return;
+    if (!ctx || (!at && !single)) return;
     const [x, y] = [((e.clientX - rect.left) / rect.width) * surface.width, ((e.clientY - rect.top) / rect.height) * surface.height];
+    if (single) {
+      single(colourAt(ctx, Math.floor(x), Math.floor(y)));
+      onClose();
+      return;
+    }
     setRead({ ...read, [at]: colourAt(ctx, Math.floor(x), Math.floor(y)) });
     const next = parts[parts.findIndex((p) => p.id === at) + 1];
     if (next) setAt(next.id);

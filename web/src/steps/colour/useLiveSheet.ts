@@ -1,11 +1,11 @@
 import { useCallback, useRef, useState } from "react";
-import { api, need, type Edit, type Piece, type SheetRow } from "../../api/client";
+import { api, need, type Edit, type Piece, type Sheet } from "../../api/client";
 import { useSheet } from "../../api/pieces";
 
 /** The sheet, and while an edit is being dragged the sheet as it would be; newest wish wins. */
 export function useLiveSheet(piece: Piece) {
   const saved = useSheet(piece).data;
-  const [live, setLive] = useState<{ revision: number; rows: SheetRow[] } | null>(null);
+  const [live, setLive] = useState<{ revision: number; sheet: Sheet } | null>(null);
   const queue = useRef<{ running: boolean; waiting: Edit | null }>({ running: false, waiting: null });
   const { id, revision } = piece;
 
@@ -13,10 +13,10 @@ export function useLiveSheet(piece: Piece) {
     const run = async (wish: Edit) => {
       queue.current.running = true;
       try {
-        const rows = await need(api.POST("/api/pieces/{piece_id}/preview/sheet", {
+        const sheet = await need(api.POST("/api/pieces/{piece_id}/preview/sheet", {
           params: { path: { piece_id: id } }, body: wish,
         }));
-        setLive({ revision, rows });
+        setLive({ revision, sheet });
       } catch {
         // The edit itself will be sent, and will say what is wrong.
       }
@@ -33,5 +33,5 @@ export function useLiveSheet(piece: Piece) {
     queue.current.waiting = null;
     setLive(null);
   }, []);
-  return { rows: live?.revision === revision ? live.rows : saved, show, drop };
+  return { sheet: live?.revision === revision ? live.sheet : saved, show, drop };
 }

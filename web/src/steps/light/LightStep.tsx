@@ -16,7 +16,7 @@ import { Puck } from "./Puck";
 
 type Light = Schemas["Light"];
 
-const GREY = { part: "", base: "#9a9a9a", shade: "#5f5f66", light: "#d8d8d4" };
+const GREY = { base: "#9a9a9a", shade: "#5f5f66", light: "#d8d8d4" };
 
 export function LightStep({ piece }: StepProps) {
   const { data: sheet } = useSheet(piece);
@@ -26,8 +26,10 @@ export function LightStep({ piece }: StepProps) {
   const light = drag ?? piece.recipe.light;
   const meta = useMeta().data;
   const ball = useMemo(() => {
-    const colours = largest(sheet, cut) ?? GREY;
-    const part = piece.recipe.parts.find((p) => p.id === colours.part);
+    const row = largest(sheet?.rows, cut);
+    const seen = (name: string, otherwise: string) => row?.cells.find((c) => c.name === name)?.colour ?? row?.cells[0]?.colour ?? otherwise;
+    const colours = { base: seen("base", GREY.base), shade: seen("shade", GREY.shade), light: seen("light", GREY.light) };
+    const part = piece.recipe.parts.find((p) => p.id === row?.part);
     const material = meta?.materials.find((m) => m.key === part?.material);
     return {
       ...colours, shadeShare: meta?.shade_share ?? 0.38, shadeOffset: material?.shade_offset ?? 0,

@@ -36,7 +36,7 @@ export function Puck({ light, ball, onShow, onMake }: {
     const y = e.clientY - (rect?.top ?? 0) - size / 2;
     const far = Math.min(Math.hypot(x, y) / (BALL / 2), reach(LOWEST));
     const angle = far < 0.01 ? azimuth : (Math.atan2(-y, x) * 180) / Math.PI;
-    return { azimuth: round((angle + 360) % 360), height: round(90 - 90 * far) };
+    return { ...light, azimuth: round((angle + 360) % 360), height: round(90 - 90 * far) };
   };
   const nudge = (e: React.KeyboardEvent) => {
     const by = e.shiftKey ? 1 : 5;
@@ -48,6 +48,7 @@ export function Puck({ light, ball, onShow, onMake }: {
     e.preventDefault();
     e.stopPropagation();
     onMake({
+      ...light,
       azimuth: round((azimuth + change[0] + 360) % 360),
       height: Math.min(90, Math.max(LOWEST, round(height + change[1]))),
     });

@@ -1,0 +1,1 @@
+"""Passes: the kinds of layer over a base, and the methods that give them their colours."""

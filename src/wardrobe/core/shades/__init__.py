@@ -1,0 +1,1 @@
+"""Shades and lights as colour arithmetic: rules, steps, evening out, light colours."""

@@ -1,0 +1,164 @@
+"""The sheet: the colour that is seen in each pass of each part, and how it reads."""
+
+from dataclasses import dataclass
+
+from wardrobe.core.colour import from_hex, to_hex
+from wardrobe.core.composite.labelmap import seen_colours
+from wardrobe.core.passes.layers import Coat, PassLayer
+from wardrobe.core.passes.methods import METHODS, Column
+from wardrobe.core.passes.table import PASSES
+from wardrobe.core.shades.steps import judge
+from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.table import coats_of, method_of, program_of
+
+BASE = "base"
+
+
+@dataclass(frozen=True)
+class SheetCell:
+    """A pass on a part.
+
+    Attributes
+    ----------
+    name : str
+        ``base`` or the key of a pass.
+    colour : str
+        Seen in the picture inside the pass, exactly, ``#rrggbb``.
+    step : float
+        CIEDE2000 from the base.
+    lightness : float
+        Change of L* from the base.
+    mark : str or None
+        ``faint``, ``heavy``, ``in the line``, or None.
+    own : bool
+        The part's own choice.
+    how : str
+        How it came about.
+    """
+
+    name: str
+    colour: str
+    step: float
+    lightness: float
+    mark: str | None
+    own: bool
+    how: str
+
+
+@dataclass(frozen=True)
+class SheetRow:
+    """What one part shows.
+
+    Attributes
+    ----------
+    part : str
+        Id of the part.
+    method : str
+    cells : list of SheetCell
+        Those of the part's method, in order; passes that are off are left out.
+    """
+
+    part: str
+    method: str
+    cells: list[SheetCell]
+
+    def colour(self, name: str) -> str:
+        """What is seen in a pass, or in the base where the part does not have it."""
+        return next((c.colour for c in self.cells if c.name == name), self.cells[0].colour)
+
+
+@dataclass(frozen=True)
+class SheetColumn:
+    """A pass of the piece's method.
+
+    Attributes
+    ----------
+    name, label : str
+    mode : str
+        Blend mode that is delivered.
+    opacity : float or None
+        Delivered, if it is the same for all parts.
+    wash : str or None
+        Key of the wash that it takes its colour from.
+    settings : list of str
+        Names of its amounts.
+    on : bool
+    """
+
+    name: str
+    label: str
+    mode: str
+    opacity: float | None
+    wash: str | None
+    settings: list[str]
+    on: bool
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The grid in which colour is decided."""
+
+    columns: list[SheetColumn]
+    rows: list[SheetRow]
+
+
+def colour_sheet(recipe: Recipe) -> Sheet:
+    """Columns of the piece's method, and one row a part, front to behind."""
+    coats, program = coats_of(recipe), program_of(recipe)
+    seen, ink = seen_colours(program), from_hex(recipe.lines.colour)
+    rows = []
+    for row, (part, coat) in enumerate(zip(recipe.parts, coats, strict=True), start=1):
+        present = coat.shapes()
+        names = [BASE, *(key for key in PASSES if key in present)]
+        colours = {name: tuple(seen[row, program.interior(name)].tolist()) for name in names}
+        cells = []
+        for name in names:
+            within = [k for k in PASSES[name].within if k in present] if name in PASSES else []
+            under = colours[within[-1] if within else BASE]
+            judged = judge(name, colours[BASE], colours[name], ink, under)
+            cells.append(SheetCell(name, to_hex(colours[name]), judged.step, judged.lightness,
+                                   judged.mark if name != BASE else None, name in part.own,
+                                   _how(coat, name, part.base, name in part.own)))
+        rows.append(SheetRow(part.id, method_of(recipe, part).key, cells))
+    return Sheet(sheet_columns(recipe), rows)
+
+
+def sheet_columns(recipe: Recipe) -> list[SheetColumn]:
+    """The passes of the piece's method, whether on or off."""
+    passes = recipe.passes
+    return [
+        SheetColumn(c.key, PASSES[c.key].label if c.key in PASSES else c.key.capitalize(),
+                    c.mode, _opacity(recipe, c), c.wash, list(c.settings), c.key not in passes.off)
+        for c in METHODS[passes.method].columns
+        if c.key != "low light" or passes.tones == 3]
+
+
+def _opacity(recipe: Recipe, column: Column) -> float | None:
+    if column.wash:
+        return recipe.passes.wash_of(column.wash).strength
+    return recipe.passes.amounts.get(column.key) if column.mode == "multiply" else None
+
+
+def _how(coat: Coat, name: str, base: str, own: bool) -> str:
+    """In words, what lies where in the order it is laid."""
+    if own:
+        return "your own choice"
+    inside = {name, *PASSES[name].within} if name in PASSES else set()
+    said = [base if not coat.grey else f"value {to_hex(coat.ground)}"]
+
+    def fills(layer: PassLayer) -> bool:
+        return layer.shape is None or (layer.shape in inside) != layer.outside
+
+    for layer in filter(fills, coat.layers):
+        tones = [tone.colour for tone in layer.tones if fills(tone)]
+        colour = tones[-1] if tones else layer.colour
+        if tones and colour == (255, 255, 255):
+            continue
+        share = f" at {layer.strength:.0%}" if layer.strength < 1 else ""
+        if layer.mode == "normal":
+            said = [f"{to_hex(colour)}{share}"] if layer.strength == 1 else \
+                [*said, f"then {to_hex(colour)}{share}"]
+        else:
+            word = {"multiply": "x", "screen": "screen"}.get(layer.mode, layer.mode)
+            said.append(f"{word} {to_hex(colour)}{share}")
+    return " ".join(said)

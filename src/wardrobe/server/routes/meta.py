@@ -1,0 +1,42 @@
+"""The tables that the screens show."""
+
+from typing import get_args
+
+from fastapi import APIRouter
+
+from wardrobe import __version__
+from wardrobe.core.colour import to_hex
+from wardrobe.core.colour.nudge import NUDGES
+from wardrobe.core.colour.starters import STARTERS
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.shapes import SHADE_SHARE
+from wardrobe.core.lines.intake import INTAKES
+from wardrobe.core.passes.methods import AMOUNTS, METHODS
+from wardrobe.core.passes.table import PASSES
+from wardrobe.core.pattern.motifs import MOTIFS
+from wardrobe.core.shades.illumination import LIGHTS
+from wardrobe.core.shades.steps import SPANS, TWO_COLOURS
+from wardrobe.core.timing.plan import STEPS, plan_steps
+from wardrobe.recipe.name_sets import NAME_SETS
+from wardrobe.server.routes.common import StudioDep
+from wardrobe.server.schemas import Format, LightInfo, Meta, MethodInfo
+
+router = APIRouter(prefix="/api", tags=["meta"])
+
+
+@router.get("/meta")
+def get_meta(studio: StudioDep) -> Meta:
+    """Tables that the screens show."""
+    return Meta(
+        version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
+        materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
+        starters=list(STARTERS), motifs=list(MOTIFS), name_sets=NAME_SETS,
+        passes={p.key: p.label for p in PASSES.values()},
+        methods=[MethodInfo(key=m.key, label=m.label, when=m.when, choices=m.choices)
+                 for m in METHODS.values()],
+        amounts=list(AMOUNTS.values()),
+        lights=[LightInfo(name=n.name, key=to_hex(n.key), ambient=to_hex(n.ambient),
+                          kelvin=n.kelvin, note=n.note) for n in LIGHTS.values()],
+        spans=SPANS, nudges=list(NUDGES), two_colours=TWO_COLOURS,
+        shade_share=SHADE_SHARE, formats=list(get_args(Format)),
+        most_file_bytes=studio.settings.most_file_bytes)

@@ -1,0 +1,20 @@
+import type { SheetCell } from "../../api/client";
+
+/** Marks in shape and words; never in colour alone. */
+export const MARKS: Record<string, { sign: string; word: string; why: string }> = {
+  faint: { sign: "◌", word: "faint", why: "hardly told from what it lies on" },
+  heavy: { sign: "●", word: "heavy", why: "further from the base than a pass of its kind should be" },
+  "in the line": { sign: "▬", word: "in line", why: "no longer told from the lines" },
+};
+
+export const PASS_NAMES: Record<string, string> = {
+  base: "Base", gradient: "Gradient", "soft shade": "Soft shade", "half light": "Half light", "low light": "Low light",
+  shade: "Shade", "deep shade": "Deep shade", light: "Light", glint: "Glint",
+};
+
+/** How many cells bear each mark. */
+export function countMarks(cells: SheetCell[]): [string, number][] {
+  const counts = new Map<string, number>();
+  for (const { mark } of cells) if (mark) counts.set(mark, (counts.get(mark) ?? 0) + 1);
+  return [...counts];
+}
