@@ -11,6 +11,7 @@ import pytest
 from PIL import Image
 
 from tests.drawings import figure_ink, on_white, png
+from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 
 
 def wardrobe(*arguments: str | Path) -> subprocess.CompletedProcess[str]:
@@ -119,3 +120,42 @@ def test_flats_shares_out_among_clicks(line: Path) -> None:
         failed = wardrobe("flats", line, "--clicks", clicks, "--out", out)
         assert failed.returncode == 2 and says in failed.stderr, failed.stderr
     assert out.read_bytes() == before
+
+
+def test_the_sheet_of_a_recipe(line: Path) -> None:
+    recipe, out = line.with_name("r.json"), line.with_name("sheet.json")
+    flat = line.with_name("a.png")
+    wardrobe("colour", line, "--png", flat, "--save-recipe", recipe)
+    done = wardrobe("sheet", "--recipe", recipe, "--json", out)
+    assert done.returncode == 0, done.stderr
+    sheet = json.loads(out.read_text())
+    picture = np.asarray(Image.open(flat))
+    shown = {f"#{r:02x}{g:02x}{b:02x}" for r, g, b in np.unique(picture.reshape(-1, 3), axis=0)}
+    for part in sheet["parts"]:
+        passes = {p["name"]: p for p in part["passes"]}
+        assert {"base", "shade", "deep shade", "light"} <= set(passes)
+        assert passes["base"]["colour"] in shown and passes["shade"]["colour"] in shown
+        assert passes["shade"]["step"] > 5 and passes["shade"]["mark"] in (None, "faint", "heavy")
+    assert "not JSON" in wardrobe("sheet", "--recipe", line, "--json", out).stderr
+
+
+def test_even_out_gives_one_shade_and_what_each_base_gets(tmp_path: Path) -> None:
+    out = tmp_path / "even.json"
+    bases = ["#e9b690", "#3f7377", "#8a4226", "#0d0b0c"]
+    done = wardrobe("evenout", "--bases", ",".join(bases), "--step", "16", "--json", out)
+    assert done.returncode == 0, done.stderr
+    told = json.loads(out.read_text())
+    shade, strength = from_hex(told["shade"]["colour"]), told["shade"]["strength"]
+    for part, base in zip(told["parts"], bases, strict=True):
+        start = np.array(from_hex(base))
+        expected = start * (1 - strength + strength * np.array(shade) / 255)
+        assert part["base"] == base
+        assert np.abs(np.array(from_hex(part["result"])) - expected).max() <= 0.51
+        labs = srgb_to_lab(np.array([from_hex(base), from_hex(part["result"])]) / 255)
+        assert part["step"] == pytest.approx(float(delta_e_2000(labs[0], labs[1])), abs=1e-3)
+    assert told["worst"] == pytest.approx(max(abs(p["step"] - 16) for p in told["parts"]), abs=0.01)
+    assert told["parts"][3]["override"]["mode"] == "normal"
+    assert told["with_overrides"]["worst"] < told["worst"]
+    failed = wardrobe("evenout", "--bases", "#12345,#fff", "--json", out)
+    assert failed.returncode == 2 and "#12345" in failed.stderr
+    assert json.loads(out.read_text()) == told

@@ -14,6 +14,7 @@ from wardrobe.core.formats.tokens import (
     CardFormatError,
     read_csv,
     read_tokens,
+    read_washes,
     write_csv,
     write_tokens,
 )
@@ -41,12 +42,18 @@ def test_published_tokens_are_read() -> None:
 
 @given(st.lists(st.tuples(st.text(st.characters(codec="utf-8", exclude_categories=["C", "Z"]),
                                   min_size=1, max_size=20), st.integers(0, 0xffffff),
-                          st.sampled_from([None, "skin", "leather"])),
+                          st.sampled_from([None, "skin", "leather"]),
+                          st.dictionaries(st.sampled_from(["shade", "light"]),
+                                          st.integers(0, 0xffffff), max_size=2)),
                 min_size=1, max_size=12, unique_by=lambda r: r[0].casefold()))
-def test_a_card_survives_both_formats(rows: list[tuple[str, int, str | None]]) -> None:
-    card = [CardColour(name, f"#{value:06x}", material) for name, value, material in rows]
-    text = write_tokens(card, "a {card} of. names")
-    assert read_tokens(text) == card
+def test_a_card_survives_both_formats(
+        rows: list[tuple[str, int, str | None, dict[str, int]]]) -> None:
+    card = [CardColour(name, f"#{value:06x}", material,
+                       {key: f"#{v:06x}" for key, v in sorted(passes.items())[::-1]})
+            for name, value, material, passes in rows]
+    washes = {"shade": {"colour": "#a0789a", "strength": 0.7}}
+    text = write_tokens(card, "a {card} of. names", washes)
+    assert read_tokens(text) == card and read_washes(text) == washes
     group = next(iter(json.loads(text).values()))
     for key, token in group.items():
         if not key.startswith("$"):  # as the Format Module wants names: no $ first, no { } .

@@ -50,6 +50,50 @@ def test_a_bad_card_file_changes_nothing(client: TestClient, data: bytes) -> Non
     assert client.get("/api/characters").json() == []
 
 
+def test_shades_are_kept_on_the_card_and_drift_is_shown(client: TestClient) -> None:
+    first, second = new_piece(client), new_piece(client)
+    part = first["recipe"]["parts"][0]
+    first = edit(client, first, kind="set_pass", name="shade",
+                 wash={"colour": "#7090c0", "strength": 0.6})
+    first = edit(client, first, kind="choose_colours", part=part["id"], own={"light": "#ffeecc"})
+    made = client.post("/api/characters", json={"name": "Bo", "from_piece": first["id"]}).json()
+    assert made["washes"]["shade"] == {"colour": "#7090c0", "strength": 0.6}
+    url = f"/api/pieces/{second['id']}"
+    lines = client.put(f"{url}/character", json={"character": made["id"]}).json()["lines"]
+    drift = {p["name"]: p for p in lines[0]["passes"]}
+    assert lines[0]["step"] == 0 and drift["shade"]["step"] > 1 and drift["light"]["step"] > 1
+
+    for shades in ("washes", "per part"):
+        worn = client.post(f"{url}/wear-card", json={"seen": second["revision"],
+                                                     "shades": shades}).json()
+        second = worn
+        lines = client.get(f"{url}/character").json()["lines"]
+        left = [p["step"] for line in lines for p in line["passes"]]
+        assert max(left[:1]) < 0.6 if shades == "washes" else max(left) == 0
+    assert worn["recipe"]["parts"][0]["own"]["light"] == "#ffeecc"
+    # Out as tokens and in again, washes and all.
+    out = client.get(f"/api/characters/{made['id']}/card.json")
+    back = client.post("/api/characters/import", files={"file": ("c.json", out.content)},
+                       data={"name": "again"}).json()
+    assert back["card"] == made["card"] and back["washes"] == made["washes"]
+
+
+@pytest.mark.parametrize("change", [
+    {"kind": "set_passes", "passes": {"method": "guess"}},
+    {"kind": "set_passes", "passes": {"amounts": {"darker": 3}}},
+    {"kind": "choose_colours", "part": "p1", "own": {"sparkle": "#fff"}},
+    {"kind": "choose_colours", "part": "p1", "own": {"shade": "reddish"}},
+    {"kind": "nudge_colour", "part": "p1", "name": "shade", "to": "sideways"},
+    {"kind": "set_method", "part": "p99", "method": "picked"}])
+def test_a_bad_colour_edit_is_refused_and_changes_nothing(
+        client: TestClient, change: dict[str, object]) -> None:
+    piece = new_piece(client)
+    answer = client.post(f"/api/pieces/{piece['id']}/edits",
+                         json={"seen": piece["revision"], "edit": change})
+    assert answer.status_code in (409, 422) and answer.json()["detail"]
+    assert client.get(f"/api/pieces/{piece['id']}").json() == piece
+
+
 def test_names_are_kept_as_sets(client: TestClient) -> None:
     names = [{"name": "cape"}, {"name": "clasp", "material": "metal", "parent": "cape"}]
     for _ in range(2):

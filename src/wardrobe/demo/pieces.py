@@ -1,12 +1,13 @@
 """The demo pieces: which areas are which part, and in what colours. Invented, like the people."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
+from wardrobe.recipe.card import card_of
 from wardrobe.recipe.edits import ReplaceParts
-from wardrobe.recipe.model import Claim, Light, Part, Pattern
+from wardrobe.recipe.model import Claim, Light, Part, Pattern, Recipe
 
 Spots = list[tuple[int, int]]
 
@@ -54,10 +55,10 @@ class DemoPiece:
         """Whose picture it is."""
         return self.title.split(",")[0]
 
-    def card(self) -> list[CardColour]:
-        """The character's colour card."""
-        return [CardColour(name, self.drift.get(name, base), material)
-                for name, material, base, _ in self.parts]
+    def card(self, recipe: Recipe) -> list[CardColour]:
+        """The character's colour card: the piece's colours, but for those that have drifted."""
+        return [replace(c, colour=self.drift[c.name]) if c.name in self.drift else c
+                for c in card_of(recipe)]
 
     def _pattern(self, name: str, scale: float) -> Pattern | None:
         pattern = self.patterns.get(name)

@@ -1,16 +1,37 @@
 """A character's colour card against the parts of a piece."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.recipe.edits import ChangePart, EditRefusedError, Several
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.edits import (
+    ChangePart,
+    ChooseColours,
+    EditRefusedError,
+    SetPasses,
+    Several,
+    SingleEdit,
+)
+from wardrobe.recipe.model import Recipe, Wash, WashKey
+from wardrobe.recipe.sheet import colour_sheet
 
-SAME = 1.0  # CIEDE2000 up to which two bases count as one colour; just noticeable is about 1
+KEPT: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint")
+Shades = Literal["leave", "washes", "per part"]
+
+
+@dataclass(frozen=True)
+class CardPass:
+    """What is seen in a pass, here and on the card; step is their CIEDE2000 difference."""
+
+    name: str
+    here: str
+    card: str
+    step: float
 
 
 @dataclass(frozen=True)
@@ -30,6 +51,8 @@ class CardLine:
         The card's.
     step : float or None
         CIEDE2000 difference of the two.
+    passes : list of CardPass
+        For each pass that both have.
     """
 
     name: str
@@ -38,41 +61,84 @@ class CardLine:
     card: str | None
     material: str | None
     step: float | None
+    passes: list[CardPass]
 
 
 def compare(recipe: Recipe, card: list[CardColour]) -> list[CardLine]:
     """Each part of the piece and each further colour of the card."""
     by_name = {c.name.casefold(): c for c in card}
     lines = []
-    for part in recipe.parts:
+    for part, row in zip(recipe.parts, colour_sheet(recipe).rows, strict=True):
         entry = by_name.pop(part.name.casefold(), None)
-        step = None
-        if entry:
-            labs = srgb_to_lab(np.array([from_hex(part.base), from_hex(entry.colour)]) / 255)
-            step = round(float(delta_e_2000(labs[0], labs[1])), 2)
-        lines.append(CardLine(part.name, part.id, part.base, entry.colour if entry else None,
-                              entry.material if entry else None, step))
-    lines += [CardLine(c.name, None, None, c.colour, c.material, None) for c in by_name.values()]
+        if entry is None:
+            lines.append(CardLine(part.name, part.id, part.base, None, None, None, []))
+            continue
+        passes = [CardPass(c.name, c.colour, entry.passes[c.name],
+                           _step(c.colour, entry.passes[c.name]))
+                  for c in row.cells if c.name in entry.passes]
+        lines.append(CardLine(part.name, part.id, part.base, entry.colour, entry.material,
+                              _step(part.base, entry.colour), passes))
+    lines += [CardLine(c.name, None, None, c.colour, c.material, None, [])
+              for c in by_name.values()]
     return lines
 
 
-def wear(recipe: Recipe, card: list[CardColour]) -> Several:
+def _step(one: str, other: str) -> float:
+    labs = srgb_to_lab(np.array([from_hex(one), from_hex(other)]) / 255)
+    return round(float(delta_e_2000(labs[0], labs[1])), 2)
+
+
+def wear(recipe: Recipe, card: list[CardColour], shades: Shades = "leave",
+         washes: Mapping[str, Wash] | None = None) -> Several:
     """The edit that gives every part of the card's names the card's colours.
+
+    Parameters
+    ----------
+    recipe : Recipe
+    card : list of CardColour
+    shades : str
+        ``leave`` changes the bases only; ``washes`` takes the card's one shade and one light for
+        all; ``per part`` takes the colours that were seen in each pass.
+    washes : mapping of str to Wash, optional
+        The card's, by pass.
 
     Raises
     ------
     EditRefusedError
-        If no part has a name that is on the card.
+        If no part has a name that is on the card, or the card has no such shades.
     """
-    changes = tuple(
+    lines = [line for line in compare(recipe, card) if line.part and line.card]
+    if not lines:
+        raise EditRefusedError("No part has a name that is on the card.")
+    edits: list[SingleEdit] = [
         ChangePart(part=line.part, base=line.card,
                    material=line.material if line.material in MATERIALS else None)
-        for line in compare(recipe, card) if line.part and line.card)
-    if not changes:
-        raise EditRefusedError("No part has a name that is on the card.")
-    return Several(edits=changes)
+        for line in lines if line.part]
+    if shades == "washes":
+        if not washes:
+            raise EditRefusedError("There are no washes on this card.")
+        changed = {key.replace(" ", "_"): wash for key, wash in washes.items() if key in KEPT}
+        edits.append(SetPasses(passes=recipe.passes.model_copy(
+            update={"method": "one shade", **changed})))
+        edits += [ChooseColours(part=p.id, own=dict.fromkeys(p.own)) for p in recipe.parts
+                  if p.own]
+    if shades == "per part":
+        by_name = {c.name.casefold(): c.passes for c in card}
+        chosen = [(line.part, by_name[line.name.casefold()]) for line in lines
+                  if line.part and by_name[line.name.casefold()]]
+        if not chosen:
+            raise EditRefusedError("There are no shades on this card.")
+        edits += [ChooseColours(part=part, own=dict(passes)) for part, passes in chosen]
+    return Several(edits=tuple(edits))
 
 
 def card_of(recipe: Recipe) -> list[CardColour]:
-    """The piece's own bases as a card."""
-    return [CardColour(p.name, p.base, p.material) for p in recipe.parts]
+    """The piece's own bases, and what is seen in their passes, as a card."""
+    return [CardColour(part.name, part.base, part.material,
+                       {c.name: c.colour for c in row.cells if c.name in KEPT})
+            for part, row in zip(recipe.parts, colour_sheet(recipe).rows, strict=True)]
+
+
+def washes_of(recipe: Recipe) -> dict[str, Wash]:
+    """The piece's washes as a card keeps them."""
+    return {key: recipe.passes.wash_of(key) for key in KEPT}

@@ -1,11 +1,13 @@
 """Characters, their colour cards, and saved sets of names in the database."""
 
+from collections.abc import Mapping
 from dataclasses import asdict
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.formats.tokens import CardColour
+from wardrobe.recipe.model import Wash
 from wardrobe.recipe.name_sets import NamedPart
 from wardrobe.server.db.models import CharacterRow, NameSetRow, PieceRow, now
 from wardrobe.server.problems import NotFoundError
@@ -29,22 +31,26 @@ class CharacterStore:
         with self._sessions() as session:
             return _character(session, _row(session, character_id))
 
-    def create(self, name: str, card: list[CardColour]) -> Character:
+    def create(self, name: str, card: list[CardColour],
+               washes: Mapping[str, Wash] | None = None) -> Character:
         """A new character."""
         with self._sessions.begin() as session:
-            row = CharacterRow(name=name, card=[asdict(c) for c in card], changed=now())
+            row = CharacterRow(name=name, card=[asdict(c) for c in card], changed=now(),
+                               washes=_dumped(washes or {}))
             session.add(row)
             session.flush()
             return _character(session, row)
 
-    def change(self, character_id: int, name: str | None,
-               card: list[CardColour] | None) -> Character:
+    def change(self, character_id: int, name: str | None, card: list[CardColour] | None,
+               washes: Mapping[str, Wash] | None = None) -> Character:
         """A new name or card."""
         with self._sessions.begin() as session:
             row = _row(session, character_id)
             row.name = name or row.name
             if card is not None:
                 row.card = [asdict(c) for c in card]
+            if washes is not None:
+                row.washes = _dumped(washes)
             row.changed = now()
             return _character(session, row)
 
@@ -106,7 +112,11 @@ def _row(session: Session, character_id: int) -> CharacterRow:
 def _character(session: Session, row: CharacterRow) -> Character:
     pieces = session.scalars(select(PieceRow.id).where(PieceRow.character_id == row.id))
     return Character.model_validate({"id": row.id, "name": row.name, "card": row.card,
-                                     "pieces": list(pieces)})
+                                     "washes": row.washes, "pieces": list(pieces)})
+
+
+def _dumped(washes: Mapping[str, Wash]) -> dict[str, object]:
+    return {key: wash.model_dump() for key, wash in washes.items()}
 
 
 def _names(row: NameSetRow) -> SavedNames:

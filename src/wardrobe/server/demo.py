@@ -2,6 +2,7 @@
 
 from wardrobe.demo.install import install_demo
 from wardrobe.demo.pieces import DemoPiece
+from wardrobe.recipe.card import washes_of
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.model import Recipe
 from wardrobe.server.settings import Settings
@@ -23,10 +24,11 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
         def create(piece: DemoPiece, recipe: Recipe, edits: tuple[Edit, ...]) -> None:
             piece_id = studio.pieces.create(piece.title, piece.planned_minutes, recipe, edits,
                                             demo=piece.title)
-            studio.card(studio.pieces.recipe(piece_id))
+            made = studio.pieces.recipe(piece_id)
+            studio.card(made)
             known = {c.name: c for c in studio.characters.all()}
             character = known.get(piece.character) \
-                or studio.characters.create(piece.character, piece.card())
+                or studio.characters.create(piece.character, piece.card(made), washes_of(made))
             studio.characters.give(piece_id, character.id)
 
         install_demo(lambda data: read_drawing(studio.assets, data, settings.limits, _LONG_EDGE),

@@ -11,10 +11,10 @@ from wardrobe.core.lines.blacks import Solid
 from wardrobe.core.lines.intake import Intake
 from wardrobe.core.passes.methods import Setting
 from wardrobe.core.shades.steps import Span
-from wardrobe.recipe.card import CardLine
+from wardrobe.recipe.card import CardLine, Shades
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.gestures import Gesture
-from wardrobe.recipe.model import BoundaryRole, PartId, Point, Recipe
+from wardrobe.recipe.model import BoundaryRole, PartId, Point, Recipe, Wash
 from wardrobe.recipe.name_sets import NamedParts
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
@@ -69,6 +69,7 @@ class Character(BaseModel):
     id: int
     name: str
     card: list[CardColour]
+    washes: dict[str, Wash]
     pieces: list[int]
 
 
@@ -84,6 +85,13 @@ class GiveCharacter(BaseModel):
     """Whose picture a piece is."""
 
     character: int | None
+
+
+class WearRequest(BaseModel):
+    """Put on a card: its bases, and its shades as washes, part by part, or not at all."""
+
+    seen: int
+    shades: Shades = "leave"
 
 
 class PieceCharacter(BaseModel):

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type Neighbours, type Piece, type Point, type Proposal, type Wish } from "./client";
+import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type Neighbours, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -101,7 +101,7 @@ export interface Changes {
   edit: (edit: Edit) => Promise<Piece | null>;
   /** A stroke or a click on the cut; the server knows what it means. */
   gesture: (gesture: Gesture, stroke: Point[], part?: string | null) => Promise<Piece | null>;
-  wearCard: () => Promise<Piece | null>;
+  wearCard: (shades: Schemas["WearRequest"]["shades"]) => Promise<Piece | null>;
   suggestParts: () => Promise<Piece | null>;
   undo: () => void;
   redo: () => void;
@@ -143,8 +143,8 @@ export function useChanges(id: number): Changes {
         need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit } }))),
       gesture: (gesture, stroke, part) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/gestures", { ...path, body: { seen, gesture, stroke, part: part ?? null } }))),
-      wearCard: () => change(client, id, (seen) =>
-        need(api.POST("/api/pieces/{piece_id}/wear-card", { ...path, body: { seen } }))),
+      wearCard: (shades) => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/wear-card", { ...path, body: { seen, shades } }))),
       suggestParts: () => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/suggest-parts", { ...path, body: { seen } }))),
       undo: () => void change(client, id, (seen) =>

@@ -941,6 +941,8 @@ export interface components {
          *     colour : str
          *         ``#rrggbb``.
          *     material : str or None
+         *     passes : dict of str to str
+         *         Colours seen in passes, ``#rrggbb``.
          */
         CardColour: {
             /** Colour */
@@ -949,6 +951,10 @@ export interface components {
             material?: string | null;
             /** Name */
             name: string;
+            /** Passes */
+            passes?: {
+                [key: string]: string;
+            };
         };
         /**
          * CardLine
@@ -967,6 +973,8 @@ export interface components {
          *         The card's.
          *     step : float or None
          *         CIEDE2000 difference of the two.
+         *     passes : list of CardPass
+         *         For each pass that both have.
          */
         CardLine: {
             /** Base */
@@ -979,8 +987,24 @@ export interface components {
             name: string;
             /** Part */
             part: string | null;
+            /** Passes */
+            passes: components["schemas"]["CardPass"][];
             /** Step */
             step: number | null;
+        };
+        /**
+         * CardPass
+         * @description What is seen in a pass, here and on the card; step is their CIEDE2000 difference.
+         */
+        CardPass: {
+            /** Card */
+            card: string;
+            /** Here */
+            here: string;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
         };
         /**
          * ChangePart
@@ -1036,6 +1060,10 @@ export interface components {
             name: string;
             /** Pieces */
             pieces: number[];
+            /** Washes */
+            washes: {
+                [key: string]: components["schemas"]["Wash"];
+            };
         };
         /**
          * CharacterChange
@@ -2063,7 +2091,7 @@ export interface components {
             };
             /**
              * @default {
-             *       "colour": "#8f6f9c",
+             *       "colour": "#9c82ad",
              *       "strength": 0.62
              *     }
              */
@@ -2077,8 +2105,8 @@ export interface components {
             glint: components["schemas"]["Wash"];
             /**
              * @default {
-             *       "colour": "#fff0cf",
-             *       "strength": 0.42
+             *       "colour": "#fdf0c8",
+             *       "strength": 0.26
              *     }
              */
             light: components["schemas"]["Wash"];
@@ -2099,7 +2127,7 @@ export interface components {
             over_figure: boolean;
             /**
              * @default {
-             *       "colour": "#a0789a",
+             *       "colour": "#a685ad",
              *       "strength": 0.72
              *     }
              */
@@ -2441,7 +2469,7 @@ export interface components {
              * @default {
              *       "amounts": {},
              *       "deep_shade": {
-             *         "colour": "#8f6f9c",
+             *         "colour": "#9c82ad",
              *         "strength": 0.62
              *       },
              *       "glint": {
@@ -2449,14 +2477,14 @@ export interface components {
              *         "strength": 0.7
              *       },
              *       "light": {
-             *         "colour": "#fff0cf",
-             *         "strength": 0.42
+             *         "colour": "#fdf0c8",
+             *         "strength": 0.26
              *       },
              *       "method": "one shade",
              *       "off": [],
              *       "over_figure": false,
              *       "shade": {
-             *         "colour": "#a0789a",
+             *         "colour": "#a685ad",
              *         "strength": 0.72
              *       },
              *       "tones": 2,
@@ -3048,6 +3076,20 @@ export interface components {
             colour: string;
             /** Strength */
             strength: number;
+        };
+        /**
+         * WearRequest
+         * @description Put on a card: its bases, and its shades as washes, part by part, or not at all.
+         */
+        WearRequest: {
+            /** Seen */
+            seen: number;
+            /**
+             * Shades
+             * @default leave
+             * @enum {string}
+             */
+            shades: "leave" | "washes" | "per part";
         };
         /**
          * WorkReport
@@ -4444,7 +4486,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TravelRequest"];
+                "application/json": components["schemas"]["WearRequest"];
             };
         };
         responses: {

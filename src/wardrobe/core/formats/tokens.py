@@ -3,13 +3,15 @@
 import csv
 import io
 import json
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
 from wardrobe.core.colour.srgb import encode, from_hex, to_hex
 from wardrobe.core.errors import WardrobeError
+from wardrobe.core.passes.table import PASSES
 
 MOST_COLOURS = 500
 _EXTENSION = "org.wardrobe"
@@ -32,15 +34,21 @@ class CardColour:
     colour : str
         ``#rrggbb``.
     material : str or None
+    passes : dict of str to str
+        Colours seen in passes, ``#rrggbb``.
     """
 
     name: str
     colour: str
     material: str | None = None
+    passes: dict[str, str] = field(default_factory=dict)
 
 
-def write_tokens(colours: list[CardColour], title: str) -> str:
-    """Design tokens: one group, one colour token a part.
+def write_tokens(colours: list[CardColour], title: str,
+                 washes: Mapping[str, Mapping[str, Any]] | None = None) -> str:
+    """Design tokens: one group, one colour token a part and one a pass that the card has of it.
+
+    ``washes``, colour and strength by pass, go along as an extension of the group.
 
     References
     ----------
@@ -48,17 +56,34 @@ def write_tokens(colours: list[CardColour], title: str) -> str:
     ``$type``, ``$value`` with ``colorSpace``, ``components`` and ``hex``, ``$extensions``.
     """
     group: dict[str, Any] = {"$type": "color", "$description": "Base colours by part"}
+    if washes:
+        group["$extensions"] = {_EXTENSION: {"washes": washes}}
     for entry in colours:
-        token: dict[str, Any] = {"$value": {
-            "colorSpace": "srgb",
-            "components": [round(v / 255, 5) for v in from_hex(entry.colour)],
-            "alpha": 1, "hex": entry.colour}}
-        if entry.material:
-            token["$extensions"] = {_EXTENSION: {"material": entry.material, "name": entry.name}}
-        else:
-            token["$extensions"] = {_EXTENSION: {"name": entry.name}}
-        group[_token_name(entry.name, group)] = token
+        said = {"name": entry.name} | ({"material": entry.material} if entry.material else {})
+        group[_token_name(entry.name, group)] = _token(entry.colour, said)
+        for key, colour in entry.passes.items():
+            group[_token_name(f"{entry.name} {key}", group)] = _token(
+                colour, {"name": entry.name, "pass": key})
     return json.dumps({_token_name(title, {}): group}, indent=2, ensure_ascii=False) + "\n"
+
+
+def _token(colour: str, said: dict[str, Any]) -> dict[str, Any]:
+    return {"$value": {"colorSpace": "srgb", "alpha": 1, "hex": colour,
+                       "components": [round(v / 255, 5) for v in from_hex(colour)]},
+            "$extensions": {_EXTENSION: said}}
+
+
+def read_washes(text: str) -> dict[str, Any]:
+    """The washes that go along with a card's tokens, unchecked; empty if there are none."""
+    try:
+        groups = json.loads(text)
+        for group in groups.values():
+            extra = group.get("$extensions", {}).get(_EXTENSION, {}).get("washes")
+            if isinstance(extra, dict):
+                return extra
+    except (ValueError, RecursionError, AttributeError):
+        pass
+    return {}
 
 
 def read_tokens(text: str) -> list[CardColour]:
@@ -76,27 +101,36 @@ def read_tokens(text: str) -> list[CardColour]:
     if not isinstance(root, dict):
         raise CardFormatError("An object with groups of tokens is expected.")
     found: list[CardColour] = []
-    _collect(root, root, (), None, found)
-    return _checked(found)
+    passes: list[tuple[str, str, str]] = []
+    _collect(root, root, (), None, found, passes)
+    card = {c.name.casefold(): c for c in _checked(found)}
+    for name, key, colour in passes:
+        if name.casefold() in card and key in PASSES:
+            card[name.casefold()].passes[key] = colour
+    return list(card.values())
 
 
 def write_csv(colours: list[CardColour]) -> str:
-    """Columns part, colour, material."""
+    """Columns part, colour, material, and one for each pass that the card has."""
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    rows.writerow(["part", "colour", "material"])
-    rows.writerows([c.name, c.colour, c.material or ""] for c in colours)
+    keys = [key for key in PASSES if any(key in c.passes for c in colours)]
+    rows.writerow(["part", "colour", "material", *keys])
+    rows.writerows([c.name, c.colour, c.material or "", *(c.passes.get(k, "") for k in keys)]
+                   for c in colours)
     return out.getvalue()
 
 
 def read_csv(text: str) -> list[CardColour]:
-    """Rows of part, colour and, if there is one, material; a heading row may be there.
+    """Rows of part, colour and, if there is one, material; a heading row may be there, and may
+    name further columns after passes.
 
     Raises
     ------
     CardFormatError
     """
     found = []
+    heading: list[str] = []
     try:
         rows = list(csv.reader(io.StringIO(text)))
     except csv.Error as error:
@@ -109,11 +143,15 @@ def read_csv(text: str) -> list[CardColour]:
             raise CardFormatError(f"Line {number}: a part and a colour are expected.")
         try:
             colour = to_hex(from_hex(cells[1]))
+            passes = {key: to_hex(from_hex(cell)) for key, cell
+                      in zip(heading[3:], cells[3:], strict=False) if cell and key in PASSES}
         except WardrobeError as error:
             if number == 1:
-                continue  # the heading
+                heading = [c.casefold() for c in cells]
+                continue
             raise CardFormatError(f"Line {number}: {error.message}") from error
-        found.append(CardColour(cells[0], colour, (cells[2] if len(cells) > 2 else "") or None))
+        found.append(CardColour(cells[0], colour, (cells[2] if len(cells) > 2 else "") or None,
+                                passes))
     return _checked(found)
 
 
@@ -136,7 +174,8 @@ def _token_name(name: str, taken: dict[str, Any]) -> str:
 
 
 def _collect(root: dict[str, Any], node: dict[str, Any], path: tuple[str, ...],
-             kind: str | None, found: list[CardColour]) -> None:
+             kind: str | None, found: list[CardColour],
+             passes: list[tuple[str, str, str]]) -> None:
     if len(path) > 30 or len(found) > MOST_COLOURS:
         raise CardFormatError("The groups of this file are nested too deeply, or too many.")
     kind = node.get("$type", kind)
@@ -146,13 +185,17 @@ def _collect(root: dict[str, Any], node: dict[str, Any], path: tuple[str, ...],
             own = extra.get(_EXTENSION, {}) if isinstance(extra, dict) else {}
             own = own if isinstance(own, dict) else {}
             material = own.get("material")
-            found.append(CardColour(str(own.get("name") or path[-1] if path else "colour"),
-                                    _value(root, node["$value"], path),
+            name = str(own.get("name") or path[-1] if path else "colour")
+            colour = _value(root, node["$value"], path)
+            if isinstance(own.get("pass"), str):
+                passes.append((name, own["pass"], colour))
+                return
+            found.append(CardColour(name, colour,
                                     material if isinstance(material, str) else None))
         return
     for key, child in node.items():
         if not key.startswith("$") and isinstance(child, dict):
-            _collect(root, child, (*path, key), kind, found)
+            _collect(root, child, (*path, key), kind, found, passes)
 
 
 def _looks_like_colour(value: Any) -> bool:

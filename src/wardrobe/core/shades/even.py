@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from wardrobe.core.colour import delta_e_2000, oklch_to_srgb, srgb_to_lab, srgb_to_oklch, to_bytes
 from wardrobe.core.passes.layers import Rgb
 from wardrobe.core.passes.methods.rules import Ink
-from wardrobe.core.shades.search import Hues, nearest_factor
+from wardrobe.core.shades.search import Hues, looks_allowed, nearest_factor
 from wardrobe.core.shades.steps import SPANS
 
 Real = NDArray[np.float64]
@@ -163,13 +163,13 @@ def _solve(bases: Real, wishes: Real | None, aims: Real | None, screen: bool, hu
     # What strength leaves of a channel it cannot take back: it must reach the strongest one.
     # A light is as bright as it can be and no stronger than it must be.
     least = float(factor.max()) if screen else max(strength, float(1 - factor.min()))
-    strength = min(1.0, float(np.ceil(100 * max(least, 0.01)) / 100))
+    strength = min(1.0, float(np.ceil(1000 * max(least, 0.01)) / 1000))
     colour = factor / strength if screen else 1 - (1 - factor) / strength
-    return _best_bytes(bases, wishes, aims, screen, colour, strength)
+    return _best_bytes(bases, wishes, aims, screen, colour, strength, hues)
 
 
 def _best_bytes(bases: Real, wishes: Real | None, aims: Real | None, screen: bool, colour: Real,
-                strength: float) -> Ink:
+                strength: float, hues: Hues | None) -> Ink:
     """The wash in whole bytes, around the one found, that is best after rounding."""
     goal = srgb_to_lab(bases if aims is None else aims)
     near = np.rint(255 * np.clip(colour, 0, 1)).astype(int)
@@ -179,10 +179,11 @@ def _best_bytes(bases: Real, wishes: Real | None, aims: Real | None, screen: boo
         step = delta_e_2000(goal, srgb_to_lab(got))
         return float((step if wishes is None else np.abs(step - wishes)).max())
 
-    candidates = []
-    for shift in product((-1, 0, 1), repeat=3):
-        candidates.append(Ink(to_bytes((near + shift) / 255), strength))
-    return min(candidates, key=worst)
+    candidates = [Ink(to_bytes((near + shift) / 255), strength)
+                  for shift in product((-1, 0, 1), repeat=3)]
+    white = np.zeros(3) if screen else np.ones(3)
+    fitting = [c for c in candidates if looks_allowed(lay(white, c, screen), screen, hues)]
+    return min(fitting or candidates, key=worst)
 
 
 def _steps(bases: Real, wash: Ink, screen: bool) -> list[PartStep]:

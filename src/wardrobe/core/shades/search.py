@@ -117,6 +117,12 @@ def _search(bases: Real, labs: Real, wishes: Real, aims: Real, match: bool, scre
     return starts[np.argmin(best)]
 
 
+def looks_allowed(factor: Real, screen: bool, hues: Hues | None) -> bool:
+    """Whether a factor looks as it may."""
+    h = hues or Hues()
+    return bool(_allowed(factor, screen, np.array([h.middle, h.reach, h.least, h.most])))
+
+
 def _directions() -> Real:
     """Fixed unit vectors spread over the sphere, in an order that mixes them."""
     k = np.arange(1, 60)

@@ -84,7 +84,7 @@ def judge(key: str, base: Rgb, colour: Rgb, ink: Rgb, under: Rgb | None = None) 
         mark = "faint"
     elif span and step > span.heavy:
         mark = "heavy"
-    if key in ("shade", "deep shade") and float(delta_e_2000(labs[2], labs[1])) < TWO_COLOURS \
-            <= float(delta_e_2000(labs[2], labs[0])):
+    lost = labs[1, 0] <= labs[2, 0] or float(delta_e_2000(labs[2], labs[1])) < TWO_COLOURS
+    if key in ("shade", "deep shade") and lost and labs[0, 0] > labs[2, 0] + TWO_COLOURS:
         mark = "in the line"
     return Judged(round(step, 2), round(float(labs[1, 0] - labs[0, 0]), 2), mark)

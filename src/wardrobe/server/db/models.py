@@ -23,6 +23,7 @@ class CharacterRow(Base):
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
     card: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    washes: Mapped[dict[str, object]] = mapped_column(JSON, default=dict)
     changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
 
 

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
+from pydantic import ValidationError
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.formats.tokens import (
@@ -12,11 +13,14 @@ from wardrobe.core.formats.tokens import (
     CardFormatError,
     read_csv,
     read_tokens,
+    read_washes,
     write_csv,
     write_tokens,
 )
-from wardrobe.recipe.card import card_of, compare, wear
+from wardrobe.core.passes.table import PASSES
+from wardrobe.recipe.card import KEPT, card_of, compare, washes_of, wear
 from wardrobe.recipe.edits import EditRefusedError, Several
+from wardrobe.recipe.model import Wash
 from wardrobe.server.routes.common import StudioDep
 from wardrobe.server.schemas import (
     Character,
@@ -27,7 +31,7 @@ from wardrobe.server.schemas import (
     SavedNames,
     SaveNames,
     Title,
-    TravelRequest,
+    WearRequest,
 )
 from wardrobe.server.studio import Studio, file_name
 
@@ -47,7 +51,8 @@ def make_character(studio: StudioDep, request: CharacterChange) -> Character:
     """A new character, with the colours of a piece if one is given."""
     if request.name is None:
         raise EditRefusedError("A character needs a name.")
-    made = studio.characters.create(request.name, _card(studio, request) or [])
+    made = studio.characters.create(request.name, _card(studio, request) or [],
+                                    _washes(studio, request))
     if request.from_piece is not None:
         studio.characters.give(request.from_piece, made.id)
     return studio.characters.get(made.id)
@@ -57,7 +62,8 @@ def make_character(studio: StudioDep, request: CharacterChange) -> Character:
 def change_character(studio: StudioDep, character_id: int,
                      request: CharacterChange) -> Character:
     """A new name, or a new card."""
-    return studio.characters.change(character_id, request.name, _card(studio, request))
+    return studio.characters.change(character_id, request.name, _card(studio, request),
+                                    _washes(studio, request))
 
 
 @router.delete("/characters/{character_id}", status_code=204)
@@ -70,21 +76,23 @@ def delete_character(studio: StudioDep, character_id: int) -> None:
 def import_card(studio: StudioDep, file: Annotated[UploadFile, File()],
                 name: Annotated[Title, Form()]) -> Character:
     """A new character from a card: design tokens as JSON, or CSV."""
-    return studio.characters.create(name, _read_card(file))
+    return studio.characters.create(name, *_read_card(file))
 
 
 @router.put("/characters/{character_id}/card")
 def replace_card(studio: StudioDep, character_id: int,
                  file: Annotated[UploadFile, File()]) -> Character:
     """Put the colours of a file in place of a character's card."""
-    return studio.characters.change(character_id, None, _read_card(file))
+    return studio.characters.change(character_id, None, *_read_card(file))
 
 
 @router.get("/characters/{character_id}/card.{form}", response_class=Response)
 def export_card(studio: StudioDep, character_id: int, form: Literal["json", "csv"]) -> Response:
     """The card as design tokens (JSON) or as CSV."""
     character = studio.characters.get(character_id)
-    text = write_tokens(character.card, character.name) if form == "json" \
+    text = write_tokens(
+        character.card, character.name,
+        {key: wash.model_dump() for key, wash in character.washes.items()}) if form == "json" \
         else write_csv(character.card)
     return Response(text, media_type="application/json" if form == "json" else "text/csv",
                     headers={"content-disposition": "attachment; filename*=UTF-8''"
@@ -108,12 +116,13 @@ def give_character(studio: StudioDep, piece_id: int, request: GiveCharacter) -> 
 
 
 @router.post("/pieces/{piece_id}/wear-card")
-def wear_card(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+def wear_card(studio: StudioDep, piece_id: int, request: WearRequest) -> Piece:
     """Give the parts the card's colours, as one change."""
     character = studio.characters.of_piece(piece_id)
     if character is None:
         raise EditRefusedError("Say whose picture this is first.")
-    edit: Several = wear(studio.pieces.recipe(piece_id), character.card)
+    edit: Several = wear(studio.pieces.recipe(piece_id), character.card, request.shades,
+                         character.washes)
     return studio.pieces.edit(piece_id, request.seen, edit)
 
 
@@ -140,11 +149,20 @@ def _card(studio: Studio, request: CharacterChange) -> list[CardColour] | None:
         return card_of(studio.pieces.recipe(request.from_piece))
     if request.card is None:
         return None
-    return [replace(c, name=c.name.strip()[:60], colour=to_hex(from_hex(c.colour)))
+    return [replace(c, name=c.name.strip()[:60], colour=to_hex(from_hex(c.colour)),
+                    passes={key: to_hex(from_hex(v)) for key, v in c.passes.items()
+                            if key in PASSES})
             for c in request.card if c.name.strip()]
 
 
-def _read_card(file: UploadFile) -> list[CardColour]:
+def _washes(studio: Studio, request: CharacterChange) -> dict[str, Wash] | None:
+    if request.from_piece is None:
+        return None
+    return washes_of(studio.pieces.recipe(request.from_piece))
+
+
+def _read_card(file: UploadFile) -> tuple[list[CardColour], dict[str, Wash]]:
+    """The colours of a file, and the washes that go with them."""
     data = file.file.read(_MOST_CARD_BYTES + 1)
     if len(data) > _MOST_CARD_BYTES:
         raise CardFormatError("A card of colours has at most 1 MB.")
@@ -152,4 +170,13 @@ def _read_card(file: UploadFile) -> list[CardColour]:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise CardFormatError("This is not text: JSON or CSV is expected.") from error
-    return read_tokens(text) if text.lstrip().startswith(("{", "[")) else read_csv(text)
+    if not text.lstrip().startswith(("{", "[")):
+        return read_csv(text), {}
+    card = read_tokens(text)
+    try:
+        found = read_washes(text)
+        washes: dict[str, Wash] = {key: Wash.model_validate(found[key]) for key in KEPT
+                                   if key in found}
+    except ValidationError as error:
+        raise CardFormatError("The washes of this card have no colour and strength.") from error
+    return card, washes
