@@ -44,6 +44,7 @@ bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
 	@$(BIN)/python -m benchmarks.accuracy
 	@$(BIN)/python -m benchmarks.flats
+	@$(BIN)/python -m benchmarks.shades
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m scripts.screenshots

@@ -15,6 +15,7 @@ from benchmarks.drag import measure_drag, summary
 from benchmarks.layers import measure_compose, measure_encoding
 from benchmarks.lines import measure_lines
 from benchmarks.parts import measure_parts
+from benchmarks.shades import measure_even_out
 from wardrobe.core.formats.images import decode_image
 from wardrobe.demo.pieces import RUNNER
 
@@ -58,7 +59,7 @@ def main() -> None:
     svg = RUNNER.draw()
     rgba = decode_image(svg)
     composed, encoded = measure_compose(rgba), measure_encoding(rgba)
-    lines, parts = measure_lines(rgba), measure_parts(rgba)
+    lines, parts, even = measure_lines(rgba), measure_parts(rgba), measure_even_out()
     with tempfile.TemporaryDirectory() as data:
         process, _ = start_server(data, free_port())
         process.terminate()
@@ -104,6 +105,11 @@ def main() -> None:
          f"({parts['watershed']:.2f} s)", "under 1.2 s"),
         ("A claim at 2481 x 3508, to the picture shown", f"{parts['claim'] * 1000:.0f} ms", "",
          "under 150 ms"),
+        ("Even out 8 bases", f"{even['eight'] * 1000:.0f} ms",
+         f"{even['scipy'] / even['eight']:.0f} x faster than SciPy's differential evolution "
+         f"({even['scipy']:.1f} s)", "under 50 ms"),
+        ("Even out 22 parts, with the whole bytes around it", f"{even['parts'] * 1000:.0f} ms",
+         "", ""),
         ("A split at 2481 x 3508, to the picture shown", f"{parts['split'] * 1000:.0f} ms", "",
          "under 150 ms"),
     ]

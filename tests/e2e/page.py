@@ -11,14 +11,14 @@ from playwright.sync_api import Download, Page
 SHARP = "canvas[data-shown$=':sharp']"
 
 
-def drop_file(page: Page, name: str, data: bytes) -> None:
-    """Drop a file on the page as the system would."""
+def drop_file(page: Page, name: str, data: bytes, on: str = "body") -> None:
+    """Drop a file on the page, or on what a selector names, as the system would."""
     transfer = page.evaluate_handle(
         """([name, bytes]) => { const t = new DataTransfer();
             t.items.add(new File([new Uint8Array(bytes)], name)); return t; }""",
         [name, list(data)])
     for event in ("dragenter", "dragover", "drop"):
-        page.dispatch_event("body", event, {"dataTransfer": transfer})
+        page.dispatch_event(on, event, {"dataTransfer": transfer})
 
 
 def revision(page: Page) -> str:

@@ -75,6 +75,14 @@ def test_colours_are_chosen_nudged_dragged_and_given_back(address: str) -> None:
         wait_for_change(page, before)
         eventually(page, lambda: swatch(page, "Shade", "part 1") == by_rule)
 
+        # A picture dropped on a swatch is shown, and a click takes the colour there.
+        sample = np.full((90, 120, 3), (40, 160, 120), np.uint8)
+        drop_file(page, "sample.png", png(sample), "[data-cell='0-3']")
+        before = revision(page)
+        page.get_by_label("Picture to read from").click()
+        wait_for_change(page, before)
+        eventually(page, lambda: swatch(page, "Light", "part 1") == "#28a078")
+
         # Drag one part's base onto another.
         before = revision(page)
         page.get_by_role("button", name="Base of part 1: ").drag_to(

@@ -45,6 +45,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         page.get_by_role("textbox", name="New part").fill("boots")
         page.keyboard.press("Enter")
         wait_for_change(page, before)
+        page.wait_for_load_state("networkidle")  # the map of areas is there
         before = revision(page)
         x0, y0 = centre(page, 0.95, 380, 1240)
         x1, y1 = centre(page, 0.95, 600, 1240)

@@ -87,6 +87,11 @@ def test_a_light_by_name_colours_light_and_shade_alike() -> None:
                     for c in (golden.light.colour, golden.passes.shade.colour))
     assert 40 < light < 90 and 230 < shade < 300  # warm light, shade lit by a blue sky
     assert propose(recipe, LightBy(light=4300)).edit.edits
+    # By a green ground the shade is lit green, and the light stays.
+    grounded = recipe.model_copy(update={"background": "#3f8f4a"})
+    after = apply(grounded, propose(grounded, LightBy(from_background=True)).edit)
+    assert after.light.ambient == "#3f8f4a" and after.light.colour == recipe.light.colour
+    assert 120 < srgb_to_oklch(np.array(from_hex(after.passes.shade.colour)) / 255)[2] < 170
     with pytest.raises(EditRefusedError, match="candle"):
         propose(recipe, LightBy(light="disco"))
 

@@ -62,11 +62,15 @@ class SpellOut(Frozen):
 
 
 class LightBy(Frozen):
-    """Light and shade coloured by a temperature or a name."""
+    """Light and shade coloured by a temperature or a name; None keeps the light as it is.
+
+    With ``from_background`` the background is what lights the shade.
+    """
 
     kind: Literal["light_by"] = "light_by"
     light: Annotated[float, Field(ge=1700, le=25_000, allow_inf_nan=False)] | Annotated[
-        str, Field(max_length=40)]
+        str, Field(max_length=40)] | None = None
+    from_background: bool = False
 
 
 Wish = Annotated[EvenOut | Match | SpellOut | LightBy, Field(discriminator="kind")]
@@ -207,11 +211,15 @@ def _spell_out(recipe: Recipe, wish: SpellOut) -> Proposal:
 
 
 def _light_by(recipe: Recipe, wish: LightBy) -> Proposal:
-    light = _named(wish.light)
-    moved = recipe.light.model_copy(update={"colour": to_hex(light.key),
-                                            "ambient": to_hex(light.ambient)})
-    passes = _with_wash(recipe.passes, "light", Ink(light.key, recipe.passes.light.strength))
-    hue, wash = float(srgb_to_oklch(np.array(light.ambient) / 255)[2]), recipe.passes.shade
+    named = None if wish.light is None else _named(wish.light)
+    key = named.key if named else from_hex(recipe.light.colour)
+    ambient = from_hex(recipe.background) if wish.from_background else \
+        named.ambient if named else from_hex(recipe.light.ambient)
+    moved = recipe.light.model_copy(update={"colour": to_hex(key), "ambient": to_hex(ambient)})
+    passes = recipe.passes
+    if named:
+        passes = _with_wash(passes, "light", Ink(key, passes.light.strength))
+    hue, wash = float(srgb_to_oklch(np.array(ambient) / 255)[2]), recipe.passes.shade
     bases = [from_hex(p.base) for p in recipe.parts] or [(150, 150, 150)]
     found = even_out(bases, SPANS["shade"].wanted, hues=_hues(hue, wash),
                      strength=wash.strength, spare=True)
@@ -223,7 +231,7 @@ def _light_by(recipe: Recipe, wish: LightBy) -> Proposal:
     off = {p.id: part.off for p, part in zip(recipe.parts, found.parts, strict=False)}
     rows = _rows(recipe, after, dict.fromkeys(off, "shade"), list(recipe.parts), off, {})
     return Proposal(Several(edits=tuple(edits)), rows, found.worst,
-                    f"Light {to_hex(light.key)}, and a shade lit by {to_hex(light.ambient)}.")
+                    f"Light {to_hex(key)}, and a shade lit by {to_hex(ambient)}.")
 
 
 _RULES: dict[type[Frozen], Callable[[Recipe, Any], Proposal]] = {

@@ -1,9 +1,11 @@
 """The colours of a recipe: what lies on each part, and the program that composes it."""
 
+from dataclasses import replace
 from functools import lru_cache
 
 from wardrobe.core.colour import from_hex
 from wardrobe.core.composite.program import Program, compile_coats
+from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
@@ -53,5 +55,7 @@ def _compiled(coats: tuple[Coat, ...], bases: tuple[Rgb, ...]) -> Program:
 
 def _coat(recipe: Recipe, part: Part, rules: Rules) -> Coat:
     base = from_hex(part.base)
+    if not MATERIALS[part.material].glint_share:
+        rules = replace(rules, off=rules.off | {"glint"})
     plain = method_of(recipe, part).coat(base, rules)
     return with_own(plain, base, {key: from_hex(c) for key, c in part.own.items()})

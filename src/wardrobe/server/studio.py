@@ -21,6 +21,7 @@ from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
 from wardrobe.recipe.pictures import draw
+from wardrobe.recipe.proposals import EvenOut, propose
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
@@ -34,7 +35,7 @@ from wardrobe.server.settings import Settings
 log = structlog.get_logger()
 
 # Raise when rendering changes, so that pictures of an older version are not shown.
-RENDER_VERSION = 2
+RENDER_VERSION = 3
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _DPI = 300
@@ -187,6 +188,7 @@ def _exercise() -> None:
     recipe = reduce(apply, first_edits(deriver, recipe), recipe)
     report_gaps(deriver, recipe)
     deriver.completeness(recipe)
+    propose(recipe, EvenOut())
     first = recipe.parts[0].id
     recipe = apply(recipe, SetPattern(part=first, pattern=Pattern()))
     shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))

@@ -1648,16 +1648,23 @@ export interface components {
         };
         /**
          * LightBy
-         * @description Light and shade coloured by a temperature or a name.
+         * @description Light and shade coloured by a temperature or a name; None keeps the light as it is.
+         *
+         *     With ``from_background`` the background is what lights the shade.
          */
         LightBy: {
+            /**
+             * From Background
+             * @default false
+             */
+            from_background: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "light_by";
             /** Light */
-            light: number | string;
+            light?: number | string | null;
         };
         /**
          * LightInfo

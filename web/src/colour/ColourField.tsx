@@ -12,6 +12,8 @@ interface Props {
   onMake: (hex: string) => void;
   onCancel: () => void;
   onPick?: () => void;
+  /** Take the colour from another picture. */
+  onReference?: () => void;
   /** The family of base colours to start from, if it is a base. */
   starters?: string;
   /** More that is said of the value where it is not seen. */
@@ -24,7 +26,7 @@ interface Props {
 }
 
 /** A swatch that opens the picker. */
-export function ColourField({ label, value, onShow, onMake, onCancel, onPick, starters, said, head, button, children }: Props) {
+export function ColourField({ label, value, onShow, onMake, onCancel, onPick, onReference, starters, said, head, button, children }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const close = () => {
     setAnchor(null);
@@ -45,7 +47,8 @@ export function ColourField({ label, value, onShow, onMake, onCancel, onPick, st
       <Popover open={anchor !== null} anchorEl={anchor} onClose={close} slotProps={{ paper: { "aria-label": label, role: "dialog" } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }} transformOrigin={{ vertical: "top", horizontal: "left" }}>
         {head}
-        <ColourPicker value={value} onShow={onShow} onMake={onMake} starters={starters} onPick={onPick && (() => { setAnchor(null); onPick(); })} />
+        <ColourPicker value={value} onShow={onShow} onMake={onMake} starters={starters} onPick={onPick && (() => { setAnchor(null); onPick(); })}
+          onReference={onReference && (() => { setAnchor(null); onReference(); })} />
       </Popover>
     </>
   );

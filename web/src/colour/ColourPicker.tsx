@@ -12,6 +12,7 @@ interface Props {
   onShow: (hex: string) => void;
   onMake: (hex: string) => void;
   onPick?: () => void;
+  onReference?: () => void;
   starters?: string;
 }
 
@@ -28,7 +29,7 @@ function rail(lch: Lch, key: keyof Lch, max: number): string {
 }
 
 /** Lightness, chroma and hue on rails that show where they lead; the same colour in numbers below. */
-export function ColourPicker({ value, onShow, onMake, onPick, starters }: Props) {
+export function ColourPicker({ value, onShow, onMake, onPick, onReference, starters }: Props) {
   const [lch, setLch] = useState(() => lchOf(value));
   const [from, setFrom] = useState(value);
   if (from !== value) {
@@ -61,7 +62,12 @@ export function ColourPicker({ value, onShow, onMake, onPick, starters }: Props)
       ))}
       <Numbers hex={hex} onMake={onMake} />
       {starters && <Starters value={value} family={starters} onMake={onMake} />}
-      {onPick && <Button variant="outlined" fullWidth sx={{ mt: 1.5 }} onClick={onPick}>Take from the picture</Button>}
+      {onPick && (
+        <Box sx={{ display: "flex", gap: 1, mt: 1.5 }}>
+          <Button variant="outlined" fullWidth onClick={onPick}>From the picture</Button>
+          {onReference && <Button variant="outlined" fullWidth onClick={onReference}>From another</Button>}
+        </Box>
+      )}
     </Box>
   );
 }

@@ -1,7 +1,8 @@
-import { clampChroma, converter, formatHex, parse, type Oklch } from "culori";
+import { converter, displayable, formatHex, parse, toGamut, type Oklch } from "culori";
 
 const toOklch = converter("oklch");
 const toHsv = converter("hsv");
+const intoSrgb = toGamut("rgb", "oklch");
 const toLab = converter("lab65");
 
 export interface Lch { l: number; c: number; h: number }
@@ -16,8 +17,7 @@ export function readColour(text: string): string | null {
   if (h && s && b) return hexOfHsb({ h: Number(h) % 360, s: Math.min(1, Number(s) / 100), b: Math.min(1, Number(b) / 100) });
   const colour = parse(t) ?? parse(`#${t}`);
   if (!colour) return null;
-  const lch = toOklch(colour);
-  return lch ? hexOfLch({ l: lch.l, c: lch.c, h: lch.h ?? 0 }) : null;
+  return formatHex(displayable(colour) ? colour : intoSrgb(colour));
 }
 
 export function lchOf(hex: string): Lch {
@@ -25,10 +25,10 @@ export function lchOf(hex: string): Lch {
   return { l, c, h: h ?? 0 };
 }
 
-/** The nearest colour of sRGB with this lightness and hue. */
+/** The nearest colour of sRGB, as CSS Color Module Level 4 maps it. */
 export function hexOfLch({ l, c, h }: Lch): string {
   const colour: Oklch = { mode: "oklch", l, c, h };
-  return formatHex(clampChroma(colour, "oklch")) ?? "#000000";
+  return formatHex(intoSrgb(colour)) ?? "#000000";
 }
 
 export function hsbOf(hex: string): Hsb {

@@ -39,6 +39,10 @@ const KEYS: [string[], string][] = [
   [["V"], "Parts: next way to see them"],
   [["H"], "Parts: only the selected part"],
   [["Alt ↑ ↓"], "Parts, on the list: move a part to the front or back; ← → change what it belongs to"],
+  [["T"], "Colour: sheet, even out, light’s colour, card in turn"],
+  [["Arrows"], "Colour, on the sheet: from swatch to swatch; Enter opens, Delete gives back to the rule"],
+  [["L", "D", "W", "C", "R", "U"], "Colour, on a swatch: lighter, darker, warmer, cooler, richer, duller"],
+  [["Ctrl C", "Ctrl V"], "Colour, on a swatch: copy a colour, put one in"],
   [["Arrows"], "Light, on the ball: move by 5°; with Shift by 1°"],
   [["?"], "This list"],
 ];

@@ -44,7 +44,7 @@ def srgb_to_oklch(srgb: ArrayLike) -> Float:
 
 
 def oklch_to_srgb(lch: ArrayLike) -> Float:
-    """OKLCH to encoded sRGB, chroma reduced until the colour is in gamut.
+    """OKLCH to encoded sRGB; what lies outside is brought in.
 
     Parameters
     ----------
@@ -57,22 +57,45 @@ def oklch_to_srgb(lch: ArrayLike) -> Float:
 
     References
     ----------
-    CSS Color Module Level 4, section 13.2: gamut mapping by chroma reduction
-    (here a plain bisection to the gamut's surface).
+    CSS Color Module Level 4, section 13.2: gamut mapping by chroma reduction with local
+    clipping where that changes a colour by less than is noticed.
     """
     lightness, chroma, hue = np.asarray(lch, np.float64)
-    angle = np.radians(hue)
+    if lightness >= 1 or lightness <= 0:
+        return np.full(3, 1.0 if lightness >= 1 else 0.0)
+    direction = np.array([0, np.cos(np.radians(hue)), np.sin(np.radians(hue))])
 
     def at(c: float) -> Float:
-        return oklab_to_srgb([lightness, c * np.cos(angle), c * np.sin(angle)])
+        return np.array([lightness, 0, 0]) + c * direction
 
-    def inside(rgb: Float) -> bool:
-        return bool(np.all(rgb >= -1e-6) and np.all(rgb <= 1 + 1e-6))
-
-    if inside(at(chroma)):
-        return np.clip(at(chroma), 0, 1)
-    low, high = 0.0, float(chroma)
-    for _ in range(24):
+    low, high, low_inside = 0.0, float(chroma), True
+    rgb = oklab_to_srgb(at(high))
+    clipped = np.clip(rgb, 0, 1)
+    if _inside(rgb) or _off(clipped, at(high)) < _NOTICED:
+        return clipped
+    while high - low > _EPSILON:
         middle = (low + high) / 2
-        low, high = (middle, high) if inside(at(middle)) else (low, middle)
-    return np.clip(at(low), 0, 1)
+        rgb = oklab_to_srgb(at(middle))
+        if low_inside and _inside(rgb):
+            low = middle
+            continue
+        clipped = np.clip(rgb, 0, 1)
+        off = _off(clipped, at(middle))
+        if off >= _NOTICED:
+            high = middle
+        elif _NOTICED - off < _EPSILON:
+            break
+        else:
+            low, low_inside = middle, False
+    return clipped
+
+
+_NOTICED, _EPSILON = 0.02, 1e-4  # Oklab distances; section 13.2
+
+
+def _inside(rgb: Float) -> bool:
+    return bool(np.all(rgb >= -1e-6) and np.all(rgb <= 1 + 1e-6))
+
+
+def _off(rgb: Float, lab: Float) -> float:
+    return float(np.linalg.norm(srgb_to_oklab(rgb) - lab))

@@ -45,7 +45,7 @@ export function ColourStep({ piece }: StepProps) {
   const [taker, setTaker] = useState<Taker | null>(null);
   const [trying, setTrying] = useState<string | null>(null);
   const [looking, setLooking] = useState(false);
-  const [reference, setReference] = useState<{ file: File; part?: string; name?: string } | null>(null);
+  const [reference, setReference] = useState<{ file?: File; take?: Taker } | null>(null);
   useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "sheet"));
   const { parts, passes } = piece.recipe;
   const { width, height } = piece;
@@ -69,6 +69,7 @@ export function ColourStep({ piece }: StepProps) {
       tell("Click a colour in the picture.");
       setTaker(() => edit);
     },
+    onReference: () => setReference({ take: edit }),
   }), [live]);
 
   const marks = countMarks(sheet?.rows.flatMap((r) => r.cells) ?? []);
@@ -86,7 +87,7 @@ export function ColourStep({ piece }: StepProps) {
         <>
           <MethodChooser piece={piece} live={live} trying={trying} onTry={setTrying} />
           <SheetGrid piece={piece} sheet={sheet} cut={cut} neighbours={neighbours} live={live} field={field}
-            onReference={(file, part, name) => setReference({ file, part, name })} />
+            onReference={(file, part, name) => setReference({ file, take: (hex) => colourEdit(part, name, hex) })} />
           {passes.method === "values first" && <WashControl name="wash" title="Wash" mode="multiply" passes={passes} live={live} field={field} />}
           {marks.length > 0 && (
             <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5 }}>
@@ -105,7 +106,7 @@ export function ColourStep({ piece }: StepProps) {
       {side === "card" && <CardPanel piece={piece} />}
       {reference && (
         <ReadColours piece={piece} file={reference.file} onClose={() => setReference(null)}
-          single={reference.part && reference.name ? (hex) => void live.make(colourEdit(reference.part ?? "", reference.name ?? "", hex)) : undefined} />
+          single={reference.take && ((hex) => { if (reference.take) void live.make(reference.take(hex)); })} />
       )}
     </Workplace>
   );

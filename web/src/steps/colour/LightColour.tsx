@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import ButtonBase from "@mui/material/ButtonBase";
 import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
@@ -13,6 +14,7 @@ import { Proposed } from "./Proposed";
 
 // Reciprocal temperatures look evenly spaced; the rail runs from warm to cool.
 const [WARMEST, COOLEST] = [1e6 / 1800, 1e6 / 20000];
+const GROUND = "ground";
 const kelvinAt = (mired: number) => Math.round(1e6 / mired / 50) * 50;
 
 /** Light and ambient colour together: by name, or by temperature. */
@@ -22,7 +24,7 @@ export function LightColour({ piece, live, field, onLook }: {
   const lights = useMeta().data?.lights ?? [];
   const [wanted, setWanted] = useState<string | number | null>(null);
   const [mired, setMired] = useState(1e6 / 5500);
-  const { data, error } = useProposal(piece, wanted === null ? null : { kind: "light_by", light: wanted });
+  const { data, error } = useProposal(piece, wanted === null ? null : wanted === GROUND ? { kind: "light_by", light: null, from_background: true } : { kind: "light_by", light: wanted, from_background: false });
   const { light } = piece.recipe;
   return (
     <Box>
@@ -45,6 +47,7 @@ export function LightColour({ piece, live, field, onLook }: {
           onChange={(_, v) => setMired(v)} onChangeCommitted={(_, v) => setWanted(kelvinAt(v))} />
         <Figure>{kelvinAt(mired)} K</Figure>
       </Box>
+      <Button variant="outlined" fullWidth aria-pressed={wanted === GROUND} sx={{ mt: 0.5 }} onClick={() => setWanted(GROUND)}>Light the shade from the background</Button>
       {error && wanted !== null ? <Typography variant="body2" role="alert">{toProblem(error).message}</Typography>
         : data && wanted !== null && <Proposed piece={piece} proposal={data} live={live} use="Use this light" shown onLook={onLook} />}
       <Seam />

@@ -88,8 +88,8 @@ export function ReadColours({ piece, file, single, onClose }: {
   };
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>Read base colours from a picture</DialogTitle>
-      <DialogContent sx={{ display: "grid", gridTemplateColumns: "1fr 220px", gap: 2, minHeight: 380 }}>
+      <DialogTitle>{single ? "Take a colour from another picture" : "Read base colours from a picture"}</DialogTitle>
+      <DialogContent sx={{ display: "grid", gridTemplateColumns: single ? "1fr" : "1fr 220px", gap: 2, minHeight: 380 }}>
         <Box onDragOver={(e) => e.preventDefault()} onDrop={(e) => { e.preventDefault(); e.stopPropagation(); void open(e.dataTransfer.files[0]); }}
           sx={{ bgcolor: "#8b8b8b", display: "grid", placeContent: "center", minHeight: 360, borderRadius: 1, p: 1 }}>
           {bitmap
@@ -101,7 +101,7 @@ export function ReadColours({ piece, file, single, onClose }: {
               </Button>
             )}
         </Box>
-        <Box role="listbox" aria-label="Parts to read" sx={{ overflowY: "auto", maxHeight: 480 }}>
+        {!single && <Box role="listbox" aria-label="Parts to read" sx={{ overflowY: "auto", maxHeight: 480 }}>
           {parts.map((p) => (
             <ButtonBase key={p.id} role="option" aria-selected={p.id === at} onClick={() => setAt(p.id)}
               sx={{ width: "100%", minHeight: 38, px: 1, gap: 1, justifyContent: "flex-start", borderRadius: 1, outline: p.id === at ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2 }}>
@@ -110,12 +110,12 @@ export function ReadColours({ piece, file, single, onClose }: {
               {read[p.id] && <Figure size={11}>{read[p.id]}</Figure>}
             </ButtonBase>
           ))}
-        </Box>
+        </Box>}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Typography variant="body2" sx={{ flex: 1 }}>{bitmap ? "Click the colour of the part that is marked; the next one follows." : "A reference, an older piece, a photo."}</Typography>
+        <Typography variant="body2" sx={{ flex: 1 }}>{!bitmap ? "A reference, an older piece, a photo." : single ? "Click the colour." : "Click the colour of the part that is marked; the next one follows."}</Typography>
         <Button color="inherit" onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={Object.keys(read).length === 0} onClick={finish}>Use {Object.keys(read).length} colours</Button>
+        {!single && <Button variant="contained" disabled={Object.keys(read).length === 0} onClick={finish}>Use {Object.keys(read).length} colours</Button>}
       </DialogActions>
     </Dialog>
   );

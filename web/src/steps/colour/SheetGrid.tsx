@@ -82,8 +82,8 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
   };
 
   return (
-    <Box ref={grid} role="grid" aria-label="Colours by part and pass" sx={{ position: "relative", overflowX: "auto", overflowY: "hidden", flexShrink: 0, pb: 0.5 }}>
-      <Box role="row" sx={{ display: "grid", gridTemplateColumns: template, gap: "6px", mb: 0.5, alignItems: "end" }}>
+    <Box ref={grid} role="grid" aria-label="Colours by part and pass" sx={{ position: "relative", flexShrink: 0, pb: 0.5 }}>
+      <Box role="row" sx={{ position: "sticky", top: -16, zIndex: 1, bgcolor: "background.paper", pt: 0.5, display: "grid", gridTemplateColumns: template, gap: "6px", mb: 0.5, alignItems: "end" }}>
         <span role="columnheader" aria-label="Alike" />
         <span role="columnheader" aria-label="Part" />
         {columns.map((column) => <ColumnHead key={column.name} piece={piece} column={column} live={live} field={field} />)}
@@ -98,7 +98,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
               <RowHead piece={piece} part={part} share={percent(partShare(cut, pixels, part.id))} live={live} own={Object.keys(part.own ?? {}).length} />
               {columns.map((column, c) => {
                 const cell = row?.cells.find((x) => x.name === column.name);
-                if (!cell) return <Box role="gridcell" key={column.name} aria-label={column.on ? "none" : "off"} sx={{ height: SWATCH_HEIGHT, borderRadius: 1, border: "1px dashed", borderColor: "divider" }} />;
+                if (!cell) return <Box role="gridcell" key={column.name} aria-label={column.on ? `none on ${part.material ?? ""}` : "off"} title={column.on ? `No ${column.label.toLowerCase()} on ${part.material ?? "this material"}` : undefined} sx={{ height: SWATCH_HEIGHT, borderRadius: 1, border: "1px dashed", borderColor: "divider" }} />;
                 const label = PASS_NAMES[cell.name] ?? cell.name;
                 return (
                   <Box role="gridcell" key={column.name} draggable

@@ -13,4 +13,5 @@ export interface FieldCalls {
   onMake: (hex: string) => void;
   onCancel: () => void;
   onPick: () => void;
+  onReference: () => void;
 }
