@@ -14,8 +14,9 @@ from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer
+from wardrobe.recipe.colouring import Light, Passes, Wash
 from wardrobe.recipe.edits import AddPart, apply
-from wardrobe.recipe.model import Light, Passes, Pattern, Recipe, Wash
+from wardrobe.recipe.model import Pattern, Recipe
 from wardrobe.recipe.outline import stack_outline
 from wardrobe.recipe.sheet import colour_sheet
 from wardrobe.recipe.view import View

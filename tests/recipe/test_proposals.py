@@ -7,6 +7,7 @@ import pytest
 
 from tests.drawings import piece
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, srgb_to_oklch
+from wardrobe.recipe.colouring import Passes, Wash
 from wardrobe.recipe.edits import (
     ChangePart,
     ChooseColours,
@@ -16,7 +17,7 @@ from wardrobe.recipe.edits import (
     SetPass,
     apply,
 )
-from wardrobe.recipe.model import Passes, Recipe, Wash
+from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.neighbours import alike
 from wardrobe.recipe.proposals import EvenOut, LightBy, Match, SpellOut, propose
 from wardrobe.recipe.sheet import colour_sheet

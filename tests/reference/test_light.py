@@ -8,8 +8,9 @@ from wardrobe.core.areas.segment import segment
 from wardrobe.core.form import solve_form
 from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.raster import rasterise
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.light.shapes import SHADE_SHARE, draw_shapes, rasterise
+from wardrobe.core.light.shapes import SHADE_SHARE, draw_shapes
 
 CLOTH = MATERIALS["matte cloth"]
 CENTRE, RADIUS = 600.5, 420

@@ -9,6 +9,7 @@ import numpy as np
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.recipe.colouring import Wash, WashKey
 from wardrobe.recipe.edits import (
     ChangePart,
     ChooseColours,
@@ -17,7 +18,7 @@ from wardrobe.recipe.edits import (
     Several,
     SingleEdit,
 )
-from wardrobe.recipe.model import Recipe, Wash, WashKey
+from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.sheet import colour_sheet
 
 KEPT: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint")

@@ -18,7 +18,8 @@ from wardrobe.recipe.edits import (
     SingleEdit,
     apply,
 )
-from wardrobe.recipe.model import JoinAreas, Point, Recipe, ShareArea, SplitArea
+from wardrobe.recipe.model import JoinAreas, Recipe, ShareArea, SplitArea
+from wardrobe.recipe.types import Point
 
 Gesture = Literal["split", "join", "move border", "share out"]
 _LOOK_BACK = 12  # shared areas that a new click may belong to

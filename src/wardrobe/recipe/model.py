@@ -1,80 +1,31 @@
 """The recipe: everything a person decided about a piece. Every picture is computed from it."""
 
-import re
-import unicodedata
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
-from wardrobe.core.colour.srgb import from_hex, to_hex
-from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
-from wardrobe.core.passes.methods import AMOUNTS, METHODS
-from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
+from wardrobe.recipe.colouring import Light, Passes
+from wardrobe.recipe.types import (
+    AssetName,
+    Colour,
+    Frozen,
+    MaterialKey,
+    MethodKey,
+    PartId,
+    PartName,
+    PassKey,
+    Point,
+    Share,
+    Strokes,
+)
 
 MAX_CLOSINGS = 2000
 MAX_RECUTS = 500
-
-
-def _colour(text: str) -> str:
-    return to_hex(from_hex(text))
-
-
-def _material(key: str) -> str:
-    if key not in MATERIALS:
-        raise ValueError(f"unknown material “{key}”; one of {', '.join(MATERIALS)} is expected")
-    return key
-
-
-def _method(key: str) -> str:
-    if key not in METHODS:
-        raise ValueError(f"unknown method “{key}”; one of {', '.join(METHODS)} is expected")
-    return key
-
-
-def _pass(key: str) -> str:
-    if key not in PASSES:
-        raise ValueError(f"unknown pass “{key}”; one of {', '.join(PASSES)} is expected")
-    return key
-
-
-def _name(text: str) -> str:
-    """A name that every file format and file system takes as it is."""
-    name = re.sub(r"\s+", " ", unicodedata.normalize("NFC", text)).strip()
-    if not name.strip("."):
-        raise ValueError("a part needs a name")
-    if len(name) > 60:
-        raise ValueError("a part's name has at most 60 characters")
-    if re.search(r"[/\\<>:\"|?*]", name):
-        raise ValueError('a part\'s name cannot hold / \\ < > : " | ? *')
-    # Category C: controls, half characters, private and unassigned ones; what joins emoji may stay.
-    if any(unicodedata.category(c).startswith("C") and c != "\u200d" for c in name):
-        raise ValueError("a part's name cannot hold characters that do not show")
-    return name
-
-
-Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
-MaterialKey = Annotated[str, AfterValidator(_material)]
-MethodKey = Annotated[str, AfterValidator(_method)]
-PassKey = Annotated[str, AfterValidator(_pass)]
-PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]
-PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
-AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
-Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-Point = tuple[Coordinate, Coordinate]
-Stroke = Annotated[tuple[Point, ...], Field(min_length=1, max_length=4000)]
-Strokes = Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=8000)]
-
-
-class Frozen(BaseModel):
-    """Base of all parts of a recipe: immutable, no unknown fields."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class Source(Frozen):
@@ -270,7 +221,7 @@ class Part(Frozen):
     visible: bool = True
     pattern: Pattern | None = None
     method: MethodKey | None = None
-    own: dict[PassKey, Colour] = {}
+    own: dict[PassKey, Colour] = Field(default_factory=dict)
 
 
 def family(parts: Sequence[Part], part_id: str) -> list[str]:
@@ -311,78 +262,6 @@ class Claim(Frozen):
 
     to: PartId | Literal["none", "ground", "figure"]
     strokes: Strokes
-
-
-class Wash(Frozen):
-    """One colour for all parts, laid on at a strength."""
-
-    colour: Colour
-    strength: Share
-
-
-WashKey = Literal["shade", "deep shade", "light", "glint", "wash"]
-
-
-def _amounts(amounts: dict[str, float]) -> dict[str, float]:
-    for name, value in amounts.items():
-        if name not in AMOUNTS:
-            raise ValueError(f"unknown amount “{name}”; one of {', '.join(AMOUNTS)} is expected")
-        if not AMOUNTS[name].low <= value <= AMOUNTS[name].high:
-            raise ValueError(f"“{name}” lies between {AMOUNTS[name].low:g} and "
-                             f"{AMOUNTS[name].high:g}")
-    return amounts
-
-
-class Passes(Frozen):
-    """What lies over the bases, and how its colours are derived.
-
-    Attributes
-    ----------
-    method : str
-        A key of METHODS.
-    shade, deep_shade, light, glint, wash : Wash
-        Colours of the passes that are the same for all parts.
-    amounts : dict of str to float
-        What differs from the usual in AMOUNTS.
-    turn_to : str
-        Where the hue of picked shades turns.
-    tones : int
-        From shade to full light, in light out of dark.
-    over_figure : bool
-        One shade for all is one layer over the figure.
-    off : tuple of str
-        Passes that are switched off.
-    """
-
-    method: MethodKey = "one shade"
-    shade: Wash = Wash(colour="#a685ad", strength=0.72)
-    deep_shade: Wash = Wash(colour="#9c82ad", strength=0.62)
-    light: Wash = Wash(colour="#fdf0c8", strength=0.26)
-    glint: Wash = Wash(colour="#ffffff", strength=0.7)
-    wash: Wash = Wash(colour="#9c86ad", strength=0.22)
-    amounts: Annotated[dict[str, Annotated[float, Field(allow_inf_nan=False)]],
-                       AfterValidator(_amounts)] = {}
-    turn_to: Literal["red", "ambient"] = "red"
-    tones: Literal[2, 3] = 2
-    over_figure: bool = False
-    off: tuple[PassKey | Literal["wash"], ...] = ()
-
-    def wash_of(self, key: str) -> Wash:
-        """The wash of a pass."""
-        wash: Wash = getattr(self, key.replace(" ", "_"))
-        return wash
-
-
-class Light(Frozen):
-    """The key light; degrees, counter-clockwise from the right, and above the picture plane.
-
-    ``colour`` is that of the light itself, ``ambient`` of what reaches the shade.
-    """
-
-    azimuth: Annotated[float, Field(ge=-360, le=720, allow_inf_nan=False)] = 128.0
-    height: Annotated[float, Field(ge=-60, le=90, allow_inf_nan=False)] = 38.0
-    colour: Colour = "#fff0cf"
-    ambient: Colour = "#8f86b8"
 
 
 class Recipe(Frozen):

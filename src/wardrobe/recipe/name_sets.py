@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from wardrobe.recipe.model import Colour, Frozen, MaterialKey, PartName
+from wardrobe.recipe.types import Colour, Frozen, MaterialKey, PartName
 
 
 class NamedPart(Frozen):

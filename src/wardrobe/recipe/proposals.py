@@ -16,6 +16,7 @@ from wardrobe.core.shades.even import OneWash, even_out, match
 from wardrobe.core.shades.illumination import LIGHTS, NamedLight, by_kelvin
 from wardrobe.core.shades.search import Hues
 from wardrobe.core.shades.steps import SPANS
+from wardrobe.recipe.colouring import Passes, Wash
 from wardrobe.recipe.edits import (
     ChooseColours,
     EditRefusedError,
@@ -25,9 +26,10 @@ from wardrobe.recipe.edits import (
     SingleEdit,
     apply,
 )
-from wardrobe.recipe.model import Frozen, Part, Passes, Recipe, Wash
+from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.sheet import BASE, SheetRow, colour_sheet
 from wardrobe.recipe.table import method_of
+from wardrobe.recipe.types import Frozen
 
 _WASHED = ("one shade", "light out of dark", "soft then hard")
 _HUE_REACH = 15.0

@@ -9,7 +9,8 @@ from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
-from wardrobe.recipe.model import Part, Recipe, WashKey
+from wardrobe.recipe.colouring import WashKey
+from wardrobe.recipe.model import Part, Recipe
 
 _WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
 

@@ -12,10 +12,12 @@ from wardrobe.core.lines.intake import Intake
 from wardrobe.core.passes.methods import Setting
 from wardrobe.core.shades.steps import Span
 from wardrobe.recipe.card import CardLine, Shades
+from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.gestures import Gesture
-from wardrobe.recipe.model import BoundaryRole, PartId, Point, Recipe, Wash
+from wardrobe.recipe.model import BoundaryRole, Recipe
 from wardrobe.recipe.name_sets import NamedParts
+from wardrobe.recipe.types import PartId, Point
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]

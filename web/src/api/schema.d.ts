@@ -2046,11 +2046,8 @@ export interface components {
             method?: string | null;
             /** Name */
             name: string;
-            /**
-             * Own
-             * @default {}
-             */
-            own: {
+            /** Own */
+            own?: {
                 [key: string]: string;
             };
             /** Parent */
@@ -2089,11 +2086,8 @@ export interface components {
          *         Passes that are switched off.
          */
         Passes: {
-            /**
-             * Amounts
-             * @default {}
-             */
-            amounts: {
+            /** Amounts */
+            amounts?: {
                 [key: string]: number;
             };
             /**

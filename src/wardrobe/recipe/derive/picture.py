@@ -10,7 +10,7 @@ from scipy import ndimage
 from wardrobe.core.areas.marked import BESIDE, INSIDE
 from wardrobe.core.colour import from_hex
 from wardrobe.core.composite.labelmap import Masks, compose, lay_flat
-from wardrobe.core.light.shapes import rasterise, settle
+from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.stack.build import Figure, build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.derive.form import FormStage

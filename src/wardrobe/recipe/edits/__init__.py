@@ -46,7 +46,8 @@ from wardrobe.recipe.edits.parts import (
     next_part_id,
 )
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules
-from wardrobe.recipe.model import Frozen, Recipe
+from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.types import Frozen
 
 __all__ = [
     "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangePart", "ChangeShares",

@@ -6,21 +6,11 @@ from pydantic import AfterValidator, Field
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.nudge import NUDGES, nudge
+from wardrobe.recipe.colouring import Light, Passes, Wash, WashKey
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.model import (
-    Colour,
-    Frozen,
-    Light,
-    MethodKey,
-    Part,
-    PartId,
-    Passes,
-    PassKey,
-    Recipe,
-    Wash,
-    WashKey,
-)
+from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.sheet import BASE, colour_sheet
+from wardrobe.recipe.types import Colour, Frozen, MethodKey, PartId, PassKey
 
 
 class SetPass(Frozen):

@@ -10,13 +10,12 @@ from wardrobe.recipe.model import (
     MAX_CLOSINGS,
     MAX_RECUTS,
     Closing,
-    Frozen,
     OpenGap,
-    Point,
     Recipe,
     Recut,
     ShareArea,
 )
+from wardrobe.recipe.types import Frozen, Point
 
 T = TypeVar("T")
 

@@ -14,7 +14,6 @@ from wardrobe.recipe.model import (
     Claim,
     Closing,
     Frame,
-    Frozen,
     Halo,
     JoinAreas,
     Lines,
@@ -25,6 +24,7 @@ from wardrobe.recipe.model import (
     ShareArea,
     SplitArea,
 )
+from wardrobe.recipe.types import Frozen
 
 SMALLEST_CROP = 64
 

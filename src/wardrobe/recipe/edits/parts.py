@@ -5,22 +5,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.model import (
-    Claim,
-    Colour,
-    Fill,
-    Frozen,
-    MaterialKey,
-    Part,
-    PartId,
-    PartName,
-    Pattern,
-    Recipe,
-    Strokes,
-    check_families,
-    family,
-)
+from wardrobe.recipe.model import Claim, Fill, Part, Pattern, Recipe, check_families, family
 from wardrobe.recipe.name_sets import NamedParts
+from wardrobe.recipe.types import Colour, Frozen, MaterialKey, PartId, PartName, Strokes
 
 MAX_PARTS = 200
 

@@ -4,7 +4,8 @@ from collections.abc import Callable
 from typing import Any
 
 from wardrobe.core.errors import WardrobeError
-from wardrobe.recipe.model import Frozen, Part, Recipe
+from wardrobe.recipe.model import Part, Recipe
+from wardrobe.recipe.types import Frozen
 
 Rules = dict[type[Frozen], Callable[[Recipe, Any], Recipe]]
 

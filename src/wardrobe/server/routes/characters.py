@@ -19,8 +19,8 @@ from wardrobe.core.formats.tokens import (
 )
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.card import KEPT, card_of, compare, washes_of, wear
+from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.edits import EditRefusedError, Several
-from wardrobe.recipe.model import Wash
 from wardrobe.server.routes.common import StudioDep
 from wardrobe.server.schemas import (
     Character,

@@ -13,10 +13,10 @@ from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
 from wardrobe.recipe.edits import Edit, apply
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
-from wardrobe.recipe.model import Coordinate
 from wardrobe.recipe.neighbours import Neighbours, alike
 from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
+from wardrobe.recipe.types import Coordinate
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import StudioDep, png, view_of
 from wardrobe.server.schemas import (

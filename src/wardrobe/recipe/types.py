@@ -1,0 +1,69 @@
+"""What recipes are made of: colours, names, places, keys of tables. All are checked at the door."""
+
+import re
+import unicodedata
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from wardrobe.core.colour.srgb import from_hex, to_hex
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.passes.methods import METHODS
+from wardrobe.core.passes.table import PASSES
+
+
+def _colour(text: str) -> str:
+    return to_hex(from_hex(text))
+
+
+def _material(key: str) -> str:
+    if key not in MATERIALS:
+        raise ValueError(f"unknown material “{key}”; one of {', '.join(MATERIALS)} is expected")
+    return key
+
+
+def _method(key: str) -> str:
+    if key not in METHODS:
+        raise ValueError(f"unknown method “{key}”; one of {', '.join(METHODS)} is expected")
+    return key
+
+
+def _pass(key: str) -> str:
+    if key not in PASSES:
+        raise ValueError(f"unknown pass “{key}”; one of {', '.join(PASSES)} is expected")
+    return key
+
+
+def _name(text: str) -> str:
+    """A name that every file format and file system takes as it is."""
+    name = re.sub(r"\s+", " ", unicodedata.normalize("NFC", text)).strip()
+    if not name.strip("."):
+        raise ValueError("a part needs a name")
+    if len(name) > 60:
+        raise ValueError("a part's name has at most 60 characters")
+    if re.search(r"[/\\<>:\"|?*]", name):
+        raise ValueError('a part\'s name cannot hold / \\ < > : " | ? *')
+    # Category C: controls, half characters, private and unassigned ones; what joins emoji may stay.
+    if any(unicodedata.category(c).startswith("C") and c != "\u200d" for c in name):
+        raise ValueError("a part's name cannot hold characters that do not show")
+    return name
+
+
+Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
+MaterialKey = Annotated[str, AfterValidator(_material)]
+MethodKey = Annotated[str, AfterValidator(_method)]
+PassKey = Annotated[str, AfterValidator(_pass)]
+PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]
+PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
+AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Point = tuple[Coordinate, Coordinate]
+Stroke = Annotated[tuple[Point, ...], Field(min_length=1, max_length=4000)]
+Strokes = Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=8000)]
+
+
+class Frozen(BaseModel):
+    """Base of all parts of a recipe: immutable, no unknown fields."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
