@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -14,7 +15,7 @@ from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer
-from wardrobe.recipe.colouring import Light, Passes, Wash
+from wardrobe.recipe.colouring import CastPair, Light, Passes, SideLight, Wash
 from wardrobe.recipe.edits import AddPart, apply
 from wardrobe.recipe.model import Pattern, Recipe
 from wardrobe.recipe.outline import stack_outline
@@ -44,6 +45,11 @@ passes = st.builds(
         AMOUNTS[name].low, AMOUNTS[name].high).map(lambda v: {name: v})))
 
 
+sides = st.none() | st.builds(
+    SideLight, azimuth=st.integers(0, 359), height=st.integers(-30, 60), colour=hexes,
+    strength=st.floats(0, 1), width=st.floats(1, 8))
+
+
 @st.composite
 def recipes(draw: st.DrawFn) -> Recipe:
     """The test figure in other colours, methods and another light; some parts choose their own."""
@@ -54,7 +60,10 @@ def recipes(draw: st.DrawFn) -> Recipe:
     return RECIPE.model_copy(update={
         "parts": parts, "background": draw(hexes), "passes": draw(passes),
         "light": Light(azimuth=draw(st.integers(0, 359)), height=draw(st.integers(-20, 90)),
-                       ambient=draw(hexes)),
+                       ambient=draw(hexes), rim=draw(sides), bounce=draw(sides),
+                       amount=draw(st.floats(0.1, 0.7)), simple=draw(st.floats(0, 1)),
+                       cast=draw(st.floats(0, 3)),
+                       depth=draw(st.sampled_from(["guessed", "as listed"]))),
         "lines": RECIPE.lines.model_copy(update={"colour": draw(hexes)}),
     })
 
@@ -142,3 +151,49 @@ def test_small_views_keep_the_picture(edge: int) -> None:
     assert small.shape == (edge, edge, 3)
     whole = DERIVER.picture(RECIPE, WHOLE)
     assert np.abs(small.mean((0, 1)) - whole.mean((0, 1))).max() < 3
+
+
+def pieces_of(mask: np.ndarray) -> int:
+    return cv2.connectedComponents((mask > 127).astype(np.uint8))[0] - 1
+
+
+def test_simplifying_leaves_fewer_and_larger_shapes() -> None:
+    def shade(simple: float) -> np.ndarray:
+        light = Light(azimuth=60, height=20, cast=2, simple=simple)
+        return DERIVER.masks(RECIPE.model_copy(update={"light": light}), WHOLE).level("shade")
+
+    islands = [pieces_of(shade(s)) for s in (0, 0.35, 0.7, 1)]
+    holes = [pieces_of(255 - shade(s)) for s in (0, 0.35, 0.7, 1)]
+    assert islands == sorted(islands, reverse=True) and holes == sorted(holes, reverse=True)
+
+
+def test_more_shade_is_more_shade_and_casts_can_be_off() -> None:
+    def shaded(**change: object) -> int:
+        recipe = RECIPE.model_copy(update={"light": RECIPE.light.model_copy(update=change)})
+        return int((DERIVER.masks(recipe, WHOLE).level("shade") > 127).sum())
+
+    amounts = [shaded(amount=a, cast=0) for a in (0.15, 0.3, 0.45, 0.6)]
+    assert amounts == sorted(amounts) and amounts[-1] > 2 * amounts[0]
+    assert shaded(cast=0) < shaded(cast=1) <= shaded(cast=2.5)
+    # Switched off one pair after the other, nothing of them is left.
+    ids = [p.id for p in RECIPE.parts]
+    listed = {"depth": "as listed", "cast": 2.0}
+    off = tuple(CastPair(caster=a, receiver=b, length=0) for a in ids for b in ids if a != b)
+    assert shaded(cast=0) == shaded(**listed, pairs=off) < shaded(**listed, pairs=off[3:]) \
+        <= shaded(**listed)
+
+
+def test_a_rim_follows_the_silhouette_on_its_side_and_bounce_stays_in_the_shade() -> None:
+    side = SideLight(azimuth=0, height=-10, colour="#ffffff", strength=1, width=4)
+    light = Light(azimuth=170, height=30, rim=side,
+                  bounce=side.model_copy(update={"azimuth": 330, "height": 15}))
+    masks = DERIVER.masks(RECIPE.model_copy(update={"light": light}), WHOLE)
+    rim, bounce = masks.level("rim") > 127, masks.level("bounce") > 127
+    assert rim.sum() > 100 and bounce.any()
+    assert not (rim & (masks.parts == 0)).any()
+    assert not (rim & (masks.level("shade") > 127)).any()
+    from_ground = cv2.distanceTransform((masks.parts > 0).astype(np.uint8), cv2.DIST_L2, 5)
+    assert from_ground[rim].max() < 6 * DERIVER.areas(RECIPE).line_width
+    figure = np.nonzero(masks.parts > 0)[1].mean()
+    assert np.nonzero(rim)[1].mean() > figure + 40
+    assert (masks.level("shade")[bounce] > 127).all()

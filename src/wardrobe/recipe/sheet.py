@@ -125,12 +125,15 @@ def colour_sheet(recipe: Recipe) -> Sheet:
 
 def sheet_columns(recipe: Recipe) -> list[SheetColumn]:
     """The passes of the piece's method, whether on or off."""
-    passes = recipe.passes
+    passes, light = recipe.passes, recipe.light
+    sides = {"bounce": light.bounce, "rim": light.rim}
     return [
         SheetColumn(c.key, PASSES[c.key].label if c.key in PASSES else c.key.capitalize(),
                     c.mode, _opacity(recipe, c), c.wash, list(c.settings), c.key not in passes.off)
         for c in METHODS[passes.method].columns
-        if c.key != "low light" or passes.tones == 3]
+        if c.key != "low light" or passes.tones == 3] + [
+        SheetColumn(key, PASSES[key].label, "screen", side.strength, None, [],
+                    key not in passes.off) for key, side in sides.items() if side]
 
 
 def _opacity(recipe: Recipe, column: Column) -> float | None:

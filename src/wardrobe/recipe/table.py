@@ -6,7 +6,7 @@ from functools import lru_cache
 from wardrobe.core.colour import from_hex
 from wardrobe.core.composite.program import Program, compile_coats
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.passes.layers import Coat, Rgb
+from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
 from wardrobe.recipe.colouring import WashKey
@@ -54,9 +54,19 @@ def _compiled(coats: tuple[Coat, ...], bases: tuple[Rgb, ...]) -> Program:
     return compile_coats((Coat(bases[0], ()), *coats), bases)
 
 
+def _with_side_lights(coat: Coat, recipe: Recipe) -> Coat:
+    """The coat with bounce and rim on screen, below what lies over the whole figure."""
+    sides = {"bounce": recipe.light.bounce, "rim": recipe.light.rim}
+    extra = tuple(PassLayer(key, "screen", key, from_hex(side.colour), side.strength)
+                  for key, side in sides.items() if side and key not in recipe.passes.off)
+    own = tuple(layer for layer in coat.layers if not layer.over_figure)
+    over = tuple(layer for layer in coat.layers if layer.over_figure)
+    return replace(coat, layers=(*own, *extra, *over))
+
+
 def _coat(recipe: Recipe, part: Part, rules: Rules) -> Coat:
     base = from_hex(part.base)
     if not MATERIALS[part.material].glint_share:
         rules = replace(rules, off=rules.off | {"glint"})
-    plain = method_of(recipe, part).coat(base, rules)
+    plain = _with_side_lights(method_of(recipe, part).coat(base, rules), recipe)
     return with_own(plain, base, {key: from_hex(c) for key, c in part.own.items()})

@@ -15,8 +15,16 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.colouring import SideLight
 from wardrobe.recipe.derive import Deriver
-from wardrobe.recipe.edits import AddRecut, Edit, EditRefusedError, SetPattern, apply
+from wardrobe.recipe.edits import (
+    AddRecut,
+    Edit,
+    EditRefusedError,
+    MoveLight,
+    SetPattern,
+    apply,
+)
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
@@ -191,6 +199,10 @@ def _exercise() -> None:
     propose(recipe, EvenOut())
     first = recipe.parts[0].id
     recipe = apply(recipe, SetPattern(part=first, pattern=Pattern()))
+    # With more than four shapes masks are packed otherwise.
+    side = SideLight(azimuth=0, height=0, colour="#ffffff", strength=0.5)
+    lit = recipe.light.model_copy(update={"rim": side, "bounce": side})
+    draw(deriver, apply(recipe, MoveLight(light=lit)), "picture", View.whole(96, 96))
     shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))
     recipe = apply(recipe, AddRecut(recut=shared))
     encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))

@@ -1007,6 +1007,18 @@ export interface components {
             step: number;
         };
         /**
+         * CastPair
+         * @description How far one part's shadow falls on another: 0 not at all, 1 as guessed.
+         */
+        CastPair: {
+            /** Caster */
+            caster: string;
+            /** Length */
+            length: number;
+            /** Receiver */
+            receiver: string;
+        };
+        /**
          * ChangePart
          * @description Rename a part, or change its material or base colour; what is not given stays.
          */
@@ -1620,9 +1632,25 @@ export interface components {
         };
         /**
          * Light
-         * @description The key light; degrees, counter-clockwise from the right, and above the picture plane.
+         * @description The lights of a piece, and the shapes that they make.
          *
-         *     ``colour`` is that of the light itself, ``ambient`` of what reaches the shade.
+         *     Attributes
+         *     ----------
+         *     azimuth, height : float
+         *         Of the key light: degrees, counter-clockwise from the right, and above the picture plane.
+         *     colour, ambient : str
+         *         Of the light itself, and of what reaches the shade.
+         *     rim, bounce : SideLight or None
+         *     amount : float
+         *         Share of a ball that is in shade.
+         *     simple : float, 0..1
+         *         Fewer and larger shapes.
+         *     cast : float
+         *         Length of cast shadows, 1 as guessed.
+         *     pairs : tuple of CastPair
+         *         Where that differs.
+         *     depth : str
+         *         Which parts are in front: as guessed from the drawing, or as listed.
          */
         Light: {
             /**
@@ -1631,20 +1659,48 @@ export interface components {
              */
             ambient: string;
             /**
+             * Amount
+             * @default 0.38
+             */
+            amount: number;
+            /**
              * Azimuth
              * @default 128
              */
             azimuth: number;
+            bounce?: components["schemas"]["SideLight"] | null;
+            /**
+             * Cast
+             * @default 1
+             */
+            cast: number;
             /**
              * Colour
              * @default #fff0cf
              */
             colour: string;
             /**
+             * Depth
+             * @default guessed
+             * @enum {string}
+             */
+            depth: "guessed" | "as listed";
+            /**
              * Height
              * @default 38
              */
             height: number;
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["CastPair"][];
+            rim?: components["schemas"]["SideLight"] | null;
+            /**
+             * Simple
+             * @default 0
+             */
+            simple: number;
         };
         /**
          * LightBy
@@ -2445,9 +2501,14 @@ export interface components {
             /**
              * @default {
              *       "ambient": "#8f86b8",
+             *       "amount": 0.38,
              *       "azimuth": 128,
+             *       "cast": 1,
              *       "colour": "#fff0cf",
-             *       "height": 38
+             *       "depth": "guessed",
+             *       "height": 38,
+             *       "pairs": [],
+             *       "simple": 0
              *     }
              */
             light: components["schemas"]["Light"];
@@ -2866,6 +2927,27 @@ export interface components {
             method: string;
             /** Part */
             part: string;
+        };
+        /**
+         * SideLight
+         * @description A light beside the key light, as a pass of its own on screen.
+         *
+         *     ``width`` is that of a rim, in line widths.
+         */
+        SideLight: {
+            /** Azimuth */
+            azimuth: number;
+            /** Colour */
+            colour: string;
+            /** Height */
+            height: number;
+            /** Strength */
+            strength: number;
+            /**
+             * Width
+             * @default 2.6
+             */
+            width: number;
         };
         /**
          * Solid

@@ -104,6 +104,6 @@ export function useNavigation(frame: RefObject<HTMLDivElement | null>, flip: boo
 export function isTyping(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false;
   return target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName)
-    ? !(target instanceof HTMLInputElement && target.type === "range")
+    ? !(target instanceof HTMLInputElement && ["range", "checkbox", "radio"].includes(target.type))
     : false;
 }

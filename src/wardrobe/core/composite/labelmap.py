@@ -25,7 +25,7 @@ class Masks:
     ----------
     parts : ndarray of uint16
         Row of the program for each pixel; 0 is the background.
-    levels : ndarray of uint8, shape (height, width, 4 or 8)
+    levels : ndarray of uint8, shape (height, width, planes)
         Coverage 0..255 of each shape; further planes are 0.
     ink : ndarray of uint8
         Coverage of the lines.
@@ -44,14 +44,14 @@ class Masks:
 
 
 def planes(shapes: int) -> int:
-    """Planes that a mask of so many shapes has, so that a pixel is one machine word."""
-    return 4 if shapes <= 4 else 8
+    """Planes that a mask of so many shapes has, so that a pixel is one machine word or two."""
+    return 4 if shapes <= 4 else 8 if shapes <= 8 else 16
 
 
 def words(levels: Byte) -> NDArray[np.unsignedinteger[Any]]:
-    """All levels of a pixel as one number, shape (height, width): 0 where none is set."""
+    """The levels of a pixel as numbers of up to eight, shape (height, width, 1 or 2)."""
     packed: NDArray[Any] = levels.view(np.uint32 if levels.shape[2] == 4 else np.uint64)
-    return packed[..., 0]
+    return packed
 
 
 def seen_colours(program: Program) -> Byte:
@@ -127,16 +127,19 @@ def _look_up(parts: NDArray[np.uint16], packed: NDArray[np.unsignedinteger[Any]]
     count = 0
     for x in range(parts.size):
         part = parts[x]
-        word = np.uint64(packed[x])
         a = ink[x]
-        tops = word & _TOP_BITS
-        # Whether every byte is 0 or 255: then its lowest bit says which, and a product brings
-        # these bits together in the highest byte.
-        if (tops << np.uint64(1)) - (tops >> np.uint64(7)) != word:
+        bits, settled = np.uint64(0), True
+        for w in range(packed.shape[1]):
+            word = np.uint64(packed[x, w])
+            tops = word & _TOP_BITS
+            # Whether every byte is 0 or 255: then its lowest bit says which, and a product
+            # brings these bits together in the highest byte.
+            settled &= (tops << np.uint64(1)) - (tops >> np.uint64(7)) == word
+            bits |= (((word & _LOW_BITS) * _GATHER) >> np.uint64(56)) << np.uint64(8 * w)
+        if not settled:
             later[count] = x
             count += 1
             continue
-        bits = ((word & _LOW_BITS) * _GATHER) >> np.uint64(56)
         if a == 0:
             out[x, 0] = flat[part, bits, 0]
             out[x, 1] = flat[part, bits, 1]

@@ -20,7 +20,6 @@ from wardrobe.core.passes.table import PASSES
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float64]
 
-MOST_SHAPES = 8
 _COLOUR, _BASE, _TONES = 0, 1, 2  # what a step lays on
 _EVERYWHERE = -1
 

@@ -136,6 +136,33 @@ def joined_forms(sums: Real, kin: Int, open_ink: float = 0.25) -> Int:
     return np.asarray(forms, np.int32)
 
 
+def depth_ranks(sums: Real, front: Real) -> Real:
+    """How far in front each label lies, as far as pairwise guesses agree.
+
+    Parameters
+    ----------
+    sums : ndarray of float32, shape (4, count + 1, count + 1)
+    front : ndarray of float32, shape (count + 1, count + 1), range -1..1
+        As :func:`in_front` gives it.
+
+    Returns
+    -------
+    ndarray of float32, shape (count + 1,)
+        The differences of ranks that fit the guesses best in the least squares, weighted by how
+        long the borders are; larger is further in front. The ground is behind everything.
+    """
+    count = front.shape[0] - 1
+    ranks = np.zeros(count + 1)
+    if count > 0:
+        weight = sums[0, 1:, 1:] / np.maximum(sums[0, 1:, 1:].sum(axis=1, keepdims=True), 1)
+        weight = (weight + weight.T) * np.abs(front[1:, 1:])
+        # Normal equations of a weighted graph; a little ridge holds what is not connected.
+        laplacian = np.diag(weight.sum(axis=1) + 1e-3) - weight
+        ranks[1:] = np.linalg.solve(laplacian, (weight * front[1:, 1:]).sum(axis=1))
+    ranks[0] = ranks[1:].min(initial=0.0) - 1
+    return ranks.astype(np.float32)
+
+
 def in_front(sums: Real, pixels: Real, centre_y: Real) -> Real:
     """How surely each label is in front of each other, from the drawing alone.
 

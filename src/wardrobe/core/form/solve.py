@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.form.borders import in_front, joined_forms, measure_borders
+from wardrobe.core.form.borders import depth_ranks, in_front, joined_forms, measure_borders
 from wardrobe.core.form.folds import border_distance, fold_strokes
 from wardrobe.core.form.grid import Grid, fit_grid
 from wardrobe.core.form.normals import border_pull, relax
@@ -37,6 +37,10 @@ class Form:
         Unit normals, x right, y down, z towards the viewer.
     edge : ndarray of float32, shape (height, width)
         Distance to the nearest pixel of another form, in grid pixels.
+    outside : ndarray of float32, shape (height, width)
+        Distance to the nearest pixel of the ground, in grid pixels.
+    depth : ndarray of float32, shape (forms + 1,)
+        How far in front each form lies; the ground is behind everything.
     """
 
     grid: Grid
@@ -45,13 +49,16 @@ class Form:
     area_pixels: NDArray[np.int64]
     normals: Real
     edge: Real
+    outside: Real
+    depth: Real
 
     def coarser(self) -> "Form":
         """The same form at half the resolution, for pictures that last a moment."""
         return replace(
             self, grid=self.grid.coarser(), labels=np.ascontiguousarray(self.labels[::2, ::2]),
             normals=np.ascontiguousarray(self.normals[::2, ::2]),
-            edge=(self.edge[::2, ::2] / 2).astype(np.float32))
+            edge=(self.edge[::2, ::2] / 2).astype(np.float32),
+            outside=(self.outside[::2, ::2] / 2).astype(np.float32))
 
     def owners(self, part_of_area: NDArray[np.uint16]) -> NDArray[np.uint16]:
         """The part that holds most of each form, shape (forms + 1,); 0 for the ground."""
@@ -136,7 +143,11 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
     nx, ny = nx / size, ny / size
     nz = np.sqrt(np.maximum(0, 1 - nx**2 - ny**2))
     normals = np.stack([nx, ny, nz], axis=-1).astype(np.float32)
-    return Form(grid, labels, form_of_area, area_pixels, normals, border_distance(labels))
+    # Where the picture's edge cuts the figure it goes on: only ground that is seen is outside.
+    outside = cv2.distanceTransform((labels > 0).astype(np.uint8), cv2.DIST_L2, 5) \
+        if (labels == 0).any() else np.full(labels.shape, 1e4, np.float32)
+    return Form(grid, labels, form_of_area, area_pixels, normals, border_distance(labels),
+                outside, depth_ranks(sums, front))
 
 
 def _pooled(sums: Real, group: Int, groups: int) -> Real:

@@ -21,17 +21,17 @@ Real = NDArray[np.float32]
 def _settled_cells(fields: Real, coarse: NDArray[np.int32],
                    slopes: Real) -> tuple[NDArray[np.int32], NDArray[np.uint64]]:
     """Between four grid pixels of one form, where every mask is 0 or 255 throughout: the form,
-    and the masks as one word; form 0 elsewhere."""
+    and the masks as one or two words; form 0 elsewhere."""
     count, rows, columns = fields.shape
     forms = np.zeros((rows + 1, columns + 1), np.int32)
-    packed = np.zeros((rows + 1, columns + 1), np.uint64)
+    packed = np.zeros((rows + 1, columns + 1, 2), np.uint64)
     for r in range(rows - 1):
         for c in range(columns - 1):
             form = coarse[r, c]
             if form == 0 or coarse[r, c + 1] != form or coarse[r + 1, c] != form \
                     or coarse[r + 1, c + 1] != form:
                 continue
-            word, settled = np.uint64(0), True
+            word, settled = np.zeros(2, np.uint64), True
             for k in range(count):
                 corners = (fields[k, r, c], fields[k, r, c + 1], fields[k, r + 1, c],
                            fields[k, r + 1, c + 1])
@@ -39,7 +39,7 @@ def _settled_cells(fields: Real, coarse: NDArray[np.int32],
                 # The ramp between 0 and 1 is 1 / slope wide.
                 reach = np.float32(0.5) / slopes[k] if slopes[k] > 0 else np.float32(0.5)
                 if low >= 0.5 + reach:
-                    word |= np.uint64(255) << np.uint64(8 * k)
+                    word[k // 8] |= np.uint64(255) << np.uint64(8 * (k % 8))
                 elif high > 0.5 - reach:
                     settled = False
                     break
@@ -69,7 +69,8 @@ def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16], fie
             ix = int(np.floor(gx))
             fx = gx - ix
             if -1 <= iy < rows and -1 <= ix < columns and settled[iy + 1, ix + 1] == form:
-                packed[y, x] = settled_words[iy + 1, ix + 1]
+                for half in range(packed.shape[2]):
+                    packed[y, x, half] = settled_words[iy + 1, ix + 1, half]
                 continue
             weight = 0.0
             sums[:] = 0
@@ -136,7 +137,8 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
 
 def settle(levels: Byte, keys: Sequence[str]) -> None:
     """Let masks agree with each other, in place: a deep shade lies in the shade, a glint in the
-    light, light only where there is no shade, and half tones nowhere in the light.
+    light, light only where there is no shade, half tones nowhere in the light, bounced light in the
+    shade but not in the deep one, and nothing but itself in the rim.
 
     So every pixel inside a pass has the same masks full, and shows the same colour.
 
@@ -150,21 +152,31 @@ def settle(levels: Byte, keys: Sequence[str]) -> None:
     _settle(levels, words(levels), at)
 
 
-_GRADIENT, _SOFT, _HALF, _LOW, _SHADE, _DEEP, _LIGHT, _GLINT = range(len(PASSES))
+(_GRADIENT, _SOFT, _HALF, _LOW, _SHADE, _DEEP, _BOUNCE, _LIGHT, _GLINT,
+ _RIM) = range(len(PASSES))
 
 
 @kernel
 def _settle(levels: Byte, packed: NDArray[np.unsignedinteger[Any]], at: NDArray[np.int64]) -> None:
-    height, width = packed.shape
+    height, width, count = packed.shape
     shade, deep, light, glint = at[_SHADE], at[_DEEP], at[_LIGHT], at[_GLINT]
+    bounce, rim = at[_BOUNCE], at[_RIM]
     for y in range(height):
         for x in range(width):
-            if packed[y, x] == 0:
+            if packed[y, x, 0] == 0 and (count == 1 or packed[y, x, 1] == 0):
                 continue
             here = levels[y, x]
+            if rim >= 0 and here[rim]:
+                for k in range(here.size):
+                    if k != rim:
+                        here[k] = (here[k] * (255 - here[rim]) + 127) // 255
             dark = here[shade] if shade >= 0 else here[deep] if deep >= 0 else 0
             if deep >= 0 and here[deep] > dark:
                 here[deep] = dark
+            if bounce >= 0:
+                here[bounce] = min(here[bounce], dark)
+                if deep >= 0:
+                    here[deep] = (here[deep] * (255 - here[bounce]) + 127) // 255
             bright = 0
             if light >= 0:
                 here[light] = (here[light] * (255 - dark) + 127) // 255

@@ -9,9 +9,10 @@ from numpy.typing import NDArray
 from wardrobe.core.form import Form
 from wardrobe.core.kernel import kernel
 from wardrobe.core.light.ball import ball_quantile
+from wardrobe.core.light.cast import LEAST_LIFT, MOST_LIFT, cast_shadow
 from wardrobe.core.light.materials import Material
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.light.simplify import ISLAND_LINE_WIDTHS_SQUARED, simplify
+from wardrobe.core.light.simplify import ISLAND_LINE_WIDTHS_SQUARED, Simplicity, simplify
 from wardrobe.core.passes.table import LIT, PASSES
 
 Byte = NDArray[np.uint8]
@@ -21,9 +22,12 @@ SHADE_SHARE = 0.38  # of a ball, common practice
 # Shares of a ball that are darker than where a tone begins; those but the shade's are common
 # practice, no published source.
 DARK_SHARES = {"deep shade": 0.13, "shade": SHADE_SHARE, "low light": 0.47, "half light": 0.58,
-               "soft shade": 0.66, "gradient": 0.98}
+               "soft shade": 0.66, "gradient": 0.98, "bounce": SHADE_SHARE}
 # Squared line widths under which a piece of a shape is dropped.
-_ISLANDS = {"light": 8.0, "glint": 2.5, "deep shade": 2 * ISLAND_LINE_WIDTHS_SQUARED}
+_ISLANDS = {"rim": 3.0, "bounce": 8.0, "light": 8.0, "glint": 2.5,
+            "deep shade": 2 * ISLAND_LINE_WIDTHS_SQUARED}
+USUAL_LIFT = 3.5  # line widths that a form stands off what it lies on
+_BOUNCED = 0.82  # cosine from which bounced light is seen
 _NONE = -2.0  # below every cosine: here no light can lie
 
 
@@ -43,7 +47,36 @@ class Shapes:
     fields: Real
 
 
-def draw_shapes(form: Form, key: KeyLight, part_of_form: NDArray[np.uint16],
+@dataclass(frozen=True)
+class Rig:
+    """All lights, and how their shapes are drawn.
+
+    Attributes
+    ----------
+    key : KeyLight
+    rim, bounce : KeyLight or None
+        A light from behind along one side, and what comes back from the surroundings.
+    rim_width : float
+        Line widths.
+    amount : float, 0..1
+        Share of a ball that is in shade.
+    simple : float, 0..1
+        How far shapes are simplified: 0 as usual.
+    lift : ndarray of float32, shape (forms + 1, forms + 1) or None
+        How far each form (row) stands off each other (column), in line widths; None for the
+        usual everywhere, 0 for no cast shadow.
+    """
+
+    key: KeyLight
+    rim: KeyLight | None = None
+    bounce: KeyLight | None = None
+    rim_width: float = 2.6
+    amount: float = SHADE_SHARE
+    simple: float = 0.0
+    lift: Real | None = None
+
+
+def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
                 materials: list[Material],
                 wanted: Sequence[str] = ("shade", "light")) -> Shapes:
     """The shapes of passes, simplified as an illustrator would draw them.
@@ -51,7 +84,7 @@ def draw_shapes(form: Form, key: KeyLight, part_of_form: NDArray[np.uint16],
     Parameters
     ----------
     form : Form
-    key : KeyLight
+    rig : Rig
     part_of_form : ndarray of uint16, shape (forms + 1,)
     materials : list of Material
         By part; entry 0, the ground, is not used.
@@ -67,30 +100,80 @@ def draw_shapes(form: Form, key: KeyLight, part_of_form: NDArray[np.uint16],
     J. H. Lambert, "Photometria", 1760: light received goes with the cosine N.L.
     J. F. Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977.
     """
-    vector, half = key.vector(), key.halfway()
+    vector, half = rig.key.vector(), rig.key.halfway()
     owners = [materials[part] for part in part_of_form]
     offset = np.array([m.shade_offset for m in owners], np.float32)
     glossy = np.array([m.glossy for m in owners])
-    starts = {name: np.float32(ball_quantile(round(float(vector[2]), 4), share)) + offset
+    sine = round(float(vector[2]), 4)
+    starts = {name: np.float32(ball_quantile(sine, _scaled(share, rig.amount))) + offset
               for name, share in DARK_SHARES.items()}
-    inset = max(1.0, 0.9 * form.grid.line_width)
+    lw = form.grid.line_width
+    inset = max(1.0, 0.9 * lw)
     received, shine = _measure(form.labels, form.normals, vector, half, glossy, starts["shade"],
                                form.edge, inset)
-    lw = form.grid.line_width
+    cast, near = cast_shadow(form.labels, form.depth, _lifts(form, rig), rig.key)
+    shine[cast > 0] = _NONE
+    simple = Simplicity.of(rig.simple)
 
     def draw(name: str) -> Real:
         islands = _ISLANDS.get(name, ISLAND_LINE_WIDTHS_SQUARED)
         if name in LIT:
             tops = np.array([_top(m, name, half, vector) for m in owners], np.float32)
             raw = _lit(form, shine, tops, part_of_form, max(12.0, islands * lw**2))
-            return simplify(raw, form.labels, lw, islands, close=False)
+            return simplify(raw, form.labels, lw, islands, close=False, simple=simple)
+        if name == "rim":
+            return simplify(_rim(form, rig), form.labels, lw, islands, close=False,
+                            simple=Simplicity(reach=0.3))
         if PASSES[name].soft:
             return _ramp(form.labels, received, starts[name], starts["shade"])
-        return simplify(_below(form.labels, received, starts[name]), form.labels, lw, islands)
+        raw = _below(form.labels, received, starts[name])
+        if name == "deep shade":
+            # Next to its caster a cast shadow is deep where the form itself turns away.
+            raw |= near & _below(form.labels, received, starts["shade"] + np.float32(0.12))
+        elif name == "bounce":
+            raw &= _facing(form, rig.bounce)
+        else:
+            raw |= cast
+        return simplify(raw, form.labels, lw, islands, simple=simple)
 
     fields = [draw(name) for name in wanted]
     return Shapes(tuple(wanted), np.stack(fields) if fields
                   else np.zeros((0, *form.labels.shape), np.float32))
+
+
+def _scaled(share: float, amount: float) -> float:
+    """The share of a ball for a tone, if more or less of it is in shade than usual."""
+    if share <= SHADE_SHARE:
+        return share * amount / SHADE_SHARE
+    return 1 - (1 - share) * (1 - amount) / (1 - SHADE_SHARE)
+
+
+def _lifts(form: Form, rig: Rig) -> Real:
+    """How far forms stand off each other, in grid pixels: never more than half as far as they
+    are thick."""
+    lw = form.grid.line_width
+    thick = np.zeros(len(form.depth), np.float32)
+    np.maximum.at(thick, form.labels, form.edge)
+    most = np.clip(0.5 * thick, LEAST_LIFT * lw, MOST_LIFT * lw).astype(np.float32)
+    lift = np.full((len(thick), len(thick)), USUAL_LIFT, np.float32) if rig.lift is None \
+        else rig.lift
+    result: Real = np.minimum(lift * np.float32(lw), most[:, None])
+    return result
+
+
+def _rim(form: Form, rig: Rig) -> Byte:
+    """Along the silhouette, where the form turns to the rim light; wider the more it does."""
+    if rig.rim is None:
+        return np.zeros(form.labels.shape, np.uint8)
+    turned = (form.normals @ rig.rim.vector() - np.float32(0.25)) / np.float32(0.6)
+    width = np.float32(max(1.2, rig.rim_width * form.grid.line_width)) * np.clip(turned, 0, 1)
+    return ((form.labels > 0) & (form.outside < width)).astype(np.uint8)
+
+
+def _facing(form: Form, bounce: KeyLight | None) -> Byte:
+    if bounce is None:
+        return np.zeros(form.labels.shape, np.uint8)
+    return (form.normals @ bounce.vector() > _BOUNCED).astype(np.uint8)
 
 
 @kernel

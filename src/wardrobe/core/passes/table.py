@@ -36,9 +36,11 @@ PASSES: dict[str, Pass] = {
         Pass("shade", "Shade", ("gradient", "soft shade", "half light", "low light")),
         Pass("deep shade", "Deep shade",
              ("gradient", "soft shade", "half light", "low light", "shade")),
+        Pass("bounce", "Bounce",
+             ("gradient", "soft shade", "half light", "low light", "shade")),
         Pass("light", "Light"),
         Pass("glint", "Glint", ("light",)),
+        Pass("rim", "Rim"),
     )
 }
 LIT = ("light", "glint")
-DARK = tuple(key for key in PASSES if key not in LIT)

@@ -1,18 +1,25 @@
 """The volume of a recipe's figure, and the shapes that its light makes."""
 
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.form import Form, solve_form
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.light.names import usual_place
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.light.shapes import Shapes, draw_shapes
+from wardrobe.core.light.shapes import Rig, Shapes, draw_shapes
+from wardrobe.recipe.colouring import SideLight
 from wardrobe.recipe.derive.cut import CutStage
 from wardrobe.recipe.derive.keys import cut_key
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.table import program_of
 
+_BEHIND = -1e3  # depth of the ground
+_ON_PARENT = 0.3
+_DRAWN = 0.5  # weight of what the drawing tells beside what names do
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
 
@@ -48,12 +55,46 @@ class FormStage(CutStage):
         form = self._form_for(recipe, draft)
         owners = form.owners(self.assignment(recipe).part_of_area)
         materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
-        light = recipe.light
         wanted = program_of(recipe).shapes
-        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(),
-               tuple(m.key for m in materials), light.azimuth, light.height, wanted)
+        rows = tuple((p.material, usual_place(p.name)) for p in recipe.parts)
+        light = recipe.light.model_copy(update={"colour": "", "ambient": ""})
+        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(), rows, light, wanted)
+        form = replace(form, depth=_depth(recipe, form, owners))
         return self._cache.get(key, lambda: draw_shapes(
-            form, KeyLight(light.azimuth, light.height), owners, materials, wanted))
+            form, rig_of(recipe, owners), owners, materials, wanted))
+
+
+def _depth(recipe: Recipe, form: Form, owners: NDArray[np.uint16]) -> NDArray[np.float32]:
+    """How far in front each form lies: as its part is listed, or as drawing and name tell."""
+    listed = recipe.light.depth == "as listed"
+    fronts = {p.id: float(-row) if listed else usual_place(p.name).front
+              for row, p in enumerate(recipe.parts)}
+    for part in recipe.parts:
+        if part.parent in fronts and not listed:  # a button lies on its coat
+            fronts[part.id] = max(fronts[part.id], fronts[part.parent] + _ON_PARENT)
+    told = np.array([_BEHIND, *fronts.values()], np.float32)
+    drawn = np.float32(0 if listed else _DRAWN) * form.depth
+    return told[owners] + drawn
+
+
+def rig_of(recipe: Recipe, owners: NDArray[np.uint16]) -> Rig:
+    """The lights of a recipe, for forms that belong to these rows of its parts."""
+    light = recipe.light
+    lift = np.array([0.0, *(usual_place(p.name).lift for p in recipe.parts)],
+                    np.float32) * light.cast
+    by_part = np.repeat(lift[:, None], len(lift), axis=1)
+    rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
+    for pair in light.pairs:
+        if pair.caster in rows and pair.receiver in rows:
+            by_part[rows[pair.caster], rows[pair.receiver]] *= pair.length
+    return Rig(KeyLight(light.azimuth, light.height),
+               _side(light.rim), _side(light.bounce),
+               light.rim.width if light.rim else 2.6, light.amount, light.simple,
+               by_part[owners][:, owners].astype(np.float32))
+
+
+def _side(light: SideLight | None) -> KeyLight | None:
+    return None if light is None else KeyLight(light.azimuth, light.height)
 
 
 def _kin(recipe: Recipe) -> NDArray[np.int32]:

@@ -60,7 +60,9 @@ export function Rule({ piece, column, live, field }: Props) {
         const setting = amounts.find((a) => a.name === name);
         return setting && <Amount key={name} setting={setting} passes={passes} live={live} />;
       })}
-      {!column.wash && column.settings.length === 0 && <Typography variant="body2">Follows the passes beside it.</Typography>}
+      {!column.wash && column.settings.length === 0 && (
+        <Typography variant="body2">{column.name === "rim" || column.name === "bounce" ? "Its colour and strength are set in the step Light." : "Follows the passes beside it."}</Typography>
+      )}
       <Typography variant="body2" sx={{ mt: 1 }}>Delivered as a layer on <Figure size={12}>{column.mode}</Figure>{column.opacity != null && <> at <Figure size={12}>{Math.round(100 * column.opacity)} %</Figure></>}.</Typography>
     </Box>
   );

@@ -46,7 +46,8 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
   }
   const columns = sheet?.columns.filter((c) => c.name !== "wash") ?? [];
   const pixels = partPixels(cut);
-  const template = `${GUTTER}px minmax(92px, 1.15fr) ${columns.map(() => "minmax(52px, 1fr)").join(" ")}`;
+  const many = columns.length > 6;
+  const template = `${GUTTER}px minmax(84px, 1.15fr) ${columns.map(() => "minmax(40px, 1fr)").join(" ")}`;
 
   const go = (row: number, column: number) => {
     const to: [number, number] = [Math.min(parts.length - 1, Math.max(0, row)), Math.min(columns.length - 1, Math.max(0, column))];
@@ -83,7 +84,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
 
   return (
     <Box ref={grid} role="grid" aria-label="Colours by part and pass" sx={{ position: "relative", flexShrink: 0, pb: 0.5 }}>
-      <Box role="row" sx={{ position: "sticky", top: -16, zIndex: 1, bgcolor: "background.paper", pt: 0.5, display: "grid", gridTemplateColumns: template, gap: "6px", mb: 0.5, alignItems: "end" }}>
+      <Box role="row" sx={{ position: "sticky", top: -16, zIndex: 1, bgcolor: "background.paper", pt: 0.5, display: "grid", gridTemplateColumns: template, gap: many ? "4px" : "6px", mb: 0.5, alignItems: "end" }}>
         <span role="columnheader" aria-label="Alike" />
         <span role="columnheader" aria-label="Part" />
         {columns.map((column) => <ColumnHead key={column.name} piece={piece} column={column} live={live} field={field} />)}
@@ -93,7 +94,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
         {parts.map((part, r) => {
           const row = sheet?.rows.find((s) => s.part === part.id);
           return (
-            <Box role="row" key={part.id} sx={{ display: "grid", gridTemplateColumns: template, gap: "6px", height: ROW_HEIGHT, alignItems: "start" }}>
+            <Box role="row" key={part.id} sx={{ display: "grid", gridTemplateColumns: template, gap: many ? "4px" : "6px", height: ROW_HEIGHT, alignItems: "start" }}>
               <span role="gridcell" />
               <RowHead piece={piece} part={part} share={percent(partShare(cut, pixels, part.id))} live={live} own={Object.keys(part.own ?? {}).length} />
               {columns.map((column, c) => {
@@ -110,7 +111,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
                       button={{ "data-cell": `${r}-${c}`, tabIndex: at[0] === r && at[1] === c ? 0 : -1, onFocus: () => setAt([r, c]) }}
                       head={<CellDetails cell={cell} onGiveBack={() => void live.make({ kind: "choose_colours", part: part.id, own: { [cell.name]: null } })} />}
                       {...field((hex) => colourEdit(part.id, cell.name, hex))}>
-                      <Swatch cell={cell} base={cell.name === "base"} />
+                      <Swatch cell={cell} base={cell.name === "base"} narrow={many} />
                     </ColourField>
                   </Box>
                 );

@@ -9,7 +9,7 @@ export const MARKS: Record<string, { sign: string; word: string; why: string }> 
 
 export const PASS_NAMES: Record<string, string> = {
   base: "Base", gradient: "Gradient", "soft shade": "Soft shade", "half light": "Half light", "low light": "Low light",
-  shade: "Shade", "deep shade": "Deep shade", light: "Light", glint: "Glint",
+  shade: "Shade", "deep shade": "Deep shade", bounce: "Bounce", light: "Light", glint: "Glint", rim: "Rim",
 };
 
 /** How many cells bear each mark. */
