@@ -159,3 +159,31 @@ def test_even_out_gives_one_shade_and_what_each_base_gets(tmp_path: Path) -> Non
     failed = wardrobe("evenout", "--bases", "#12345,#fff", "--json", out)
     assert failed.returncode == 2 and "#12345" in failed.stderr
     assert json.loads(out.read_text()) == told
+
+
+def test_shade_draws_masks_from_which_the_light_is_told_again(line: Path) -> None:
+    labels, masks = line.with_name("labels.png"), line.with_name("masks")
+    clicks, told = line.with_name("clicks.json"), line.with_name("light.json")
+    clicks.write_text(json.dumps([{"x": 240, "y": 110, "name": "head"},
+                                  {"x": 240, "y": 355, "name": "body"},
+                                  {"x": 10, "y": 10, "name": "outside"}]))
+    assert wardrobe("flats", line, "--clicks", clicks, "--out", labels).returncode == 0
+    done = wardrobe("shade", line, "--labels", labels, "--azimuth", "40", "--height", "35",
+                    "--out", masks)
+    assert done.returncode == 0, done.stderr
+    drawn = {p.stem: np.asarray(Image.open(p)) for p in masks.iterdir()}
+    assert set(drawn) == {"shade", "deep", "cast", "light", "rim"}
+    inside = np.asarray(Image.open(labels)) > 0
+    assert all(m.dtype == np.uint8 and m.shape == inside.shape for m in drawn.values())
+    assert 0.15 < (drawn["shade"][inside] > 127).mean() < 0.7
+    assert (drawn["deep"] <= drawn["shade"]).all() and (drawn["light"] > 127).any()
+
+    done = wardrobe("lightaudit", "--labels", labels, "--shade", masks / "shade.png", "--line",
+                    line, "--json", told)
+    assert done.returncode == 0, done.stderr
+    answers = json.loads(told.read_text())
+    assert {a["label"] for a in answers} <= {1, 2} and answers
+    head = next(a for a in answers if a["label"] == 1)
+    assert abs((head["azimuth"] - 40 + 180) % 360 - 180) < 12 and head["confidence"] > 0.4
+    wrong = wardrobe("shade", line, "--labels", line, "--out", masks)
+    assert wrong.returncode == 2 and "grey picture" in wrong.stderr

@@ -1,4 +1,5 @@
-"""``wardrobe``: serve, demo, lines, gaps, flats, sheet, evenout, colour."""
+"""``wardrobe``: serve, demo, lines, gaps, flats, sheet, evenout, shade, lightaudit,
+lightaudit, colour."""
 
 import os
 import sys
@@ -146,6 +147,41 @@ def evenout(
     from wardrobe.cli.sheet import write_even_out
 
     write_even_out(bases, step, report, hue, screen)
+
+
+@app.command(epilog="Example: wardrobe shade lines.png --labels labels.png --azimuth 130 "
+                    "--height 40 --out masks")
+def shade(
+    line: Annotated[Path, typer.Argument(help="Line art: PNG, JPEG, WebP, TIFF or SVG.")],
+    labels: Annotated[Path, typer.Option(help="Grey PNG of 8 or 16 bits, a number a part; 0 is "
+                                              "the ground.")],
+    out: Annotated[Path, typer.Option(help="Folder to write shade.png, deep.png, cast.png, "
+                                           "light.png and rim.png to.")],
+    azimuth: Annotated[float, typer.Option(min=-360, max=720, help="Direction of the light, "
+                                           "degrees counter-clockwise from the right.")] = 128,
+    height: Annotated[float, typer.Option(min=-60, max=90, help="Degrees above the picture "
+                                          "plane.")] = 38,
+) -> None:
+    """Draw the shade, deep shade, cast shadow, light and rim of a drawing as masks."""
+    from wardrobe.cli.light import shade_file
+
+    shade_file(line, labels, azimuth, height, out)
+
+
+@app.command(epilog="Example: wardrobe lightaudit --labels labels.png --shade shade.png --json "
+                    "light.json")
+def lightaudit(
+    labels: Annotated[Path, typer.Option(help="Grey PNG of 8 or 16 bits, a number a part; 0 is "
+                                              "the ground.")],
+    shade_mask: Annotated[Path, typer.Option("--shade", help="Mask: white in the shade.")],
+    report: Annotated[Path, typer.Option("--json", help="File to write: label, azimuth, "
+                                                        "confidence.")],
+    line: Annotated[Path | None, typer.Option(help="Line art, if there is one.")] = None,
+) -> None:
+    """Tell where the light comes from that a drawn shade implies, part by part."""
+    from wardrobe.cli.light import audit_file
+
+    audit_file(labels, shade_mask, line, report)
 
 
 @app.command(epilog="Example: wardrobe colour figure.svg --ora figure.ora --png figure.png")

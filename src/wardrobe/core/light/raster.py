@@ -127,7 +127,8 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
     step = grid.scale / scale
     # A straight edge blurred by sigma has the slope 1 / (sigma sqrt(2 pi)) at its middle.
     slope = blur_sigma(grid.line_width) * np.sqrt(2 * np.pi) / step
-    slopes = np.array([0 if PASSES[k].soft else slope for k in shapes.keys], np.float32)
+    soft = {key for key, entry in PASSES.items() if entry.soft}
+    slopes = np.array([0 if k in soft else slope for k in shapes.keys], np.float32)
     levels = np.zeros((*labels.shape, planes(len(shapes.keys))), np.uint8)
     _rasterise(labels, form.form_of_area, shapes.fields, form.labels, (x - grid.x) * grid.scale,
                (y - grid.y) * grid.scale, step, slopes,

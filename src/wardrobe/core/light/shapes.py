@@ -89,7 +89,7 @@ def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
     materials : list of Material
         By part; entry 0, the ground, is not used.
     wanted : sequence of str
-        Keys of passes.
+        Keys of passes; also ``cast`` for the part of the shade that is thrown.
 
     Returns
     -------
@@ -124,6 +124,8 @@ def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
         if name == "rim":
             return simplify(_rim(form, rig), form.labels, lw, islands, close=False,
                             simple=Simplicity(reach=0.3))
+        if name == "cast":
+            return simplify(cast, form.labels, lw, islands, simple=simple)
         if PASSES[name].soft:
             return _ramp(form.labels, received, starts[name], starts["shade"])
         raw = _below(form.labels, received, starts[name])
