@@ -1,5 +1,4 @@
-"""``wardrobe``: serve, demo, lines, gaps, flats, sheet, evenout, shade, lightaudit,
-lightaudit, colour."""
+"""``wardrobe``: serve and demo, and the steps of the work from a shell."""
 
 import os
 import sys
