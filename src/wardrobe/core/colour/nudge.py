@@ -23,10 +23,13 @@ def _enrich(sign: float) -> Callable[[Float, float], Float]:
 
 
 def _turn(pole: float) -> Callable[[Float, float], Float]:
-    """Turn the hue to a pole by the shorter way; what has no hue takes the pole's."""
+    """Turn the hue to a pole by the shorter way; what has hardly a hue moves towards it."""
     def at(lch: Float, t: float) -> Float:
         if lch[1] < _COLOURLESS:
-            return np.array([lch[0], lch[1] + t, pole])
+            angle, goal = np.radians(lch[2]), np.radians(pole)
+            a = lch[1] * np.cos(angle) + t * np.cos(goal)
+            b = lch[1] * np.sin(angle) + t * np.sin(goal)
+            return np.array([lch[0], np.hypot(a, b), np.degrees(np.arctan2(b, a)) % 360])
         way = (pole - lch[2] + 180) % 360 - 180
         turn = float(np.degrees(t / lch[1]))  # an arc of length t
         return np.array([lch[0], lch[1], lch[2] + np.sign(way) * min(abs(way), turn)])
@@ -71,7 +74,8 @@ def _one_step(lch: Float, move: Callable[[Float, float], Float]) -> Float:
     for _ in range(20):
         middle = (low + high) / 2
         low, high = (low, middle) if step(middle) >= STEP else (middle, high)
-    moved = inside(high)
+    # At the edge of sRGB the next colour may be far away: there it stays on this side.
+    moved = inside(high if step(high) < 1.4 * STEP else low)
     if moved[1] < 1e-3:  # what has become grey keeps its hue, to come back to
         moved[2] = lch[2]
     return moved
