@@ -88,10 +88,11 @@ def compose(masks: Masks, program: Program, ink: tuple[int, int, int],
     smooth = program.flat()
     p = program
     none = np.zeros((0, 0, 4), np.uint8)
-    _compose(masks.parts, masks.levels, words(masks.levels), masks.ink,
+    packed = words(masks.levels)
+    more = packed[..., 1] if packed.shape[2] > 1 else packed[:1, :0, 0]
+    _compose(masks.parts, masks.levels, packed[..., 0], more, masks.ink,
              none if prints is None else prints, _bytes(smooth), smooth, np.array(ink) / 255,
-             p.steps, p.colours, p.strengths, p.counts, p.grounds, p.bases,
-             p.grey, out)
+             p.steps, p.colours, p.strengths, p.counts, p.grounds, p.bases, p.grey, out)
     return out
 
 
@@ -100,15 +101,18 @@ _GATHER = np.uint64(sum(1 << 56 - 7 * k for k in range(8)))
 
 
 @kernel
-def _compose(parts: NDArray[np.uint16], levels: Byte, packed: NDArray[np.unsignedinteger[Any]],
-             ink: Byte, prints: Byte, flat: Byte, smooth: Real, ink_colour: Real,
-             steps: NDArray[np.int16], colours: Real, strengths: Real, counts: NDArray[np.int16],
-             grounds: Real, bases: Real, grey: NDArray[np.bool_], out: Byte) -> None:
+def _compose(parts: NDArray[np.uint16], levels: Byte, first: NDArray[np.unsignedinteger[Any]],
+             second: NDArray[np.unsignedinteger[Any]], ink: Byte, prints: Byte, flat: Byte,
+             smooth: Real, ink_colour: Real, steps: NDArray[np.int16], colours: Real,
+             strengths: Real, counts: NDArray[np.int16], grounds: Real, bases: Real,
+             grey: NDArray[np.bool_], out: Byte) -> None:
     height, width = parts.shape
     printed = prints.size > 0
+    wide = second.size > 0
     later = np.empty(width, np.int64)
     for y in range(height):
-        count = _look_up(parts[y], packed[y], ink[y], flat, smooth, ink_colour, out[y], later)
+        count = _look_up(parts[y], first[y], second[y] if wide else second[0], ink[y], flat,
+                         smooth, ink_colour, out[y], later)
         for k in range(count):
             _work_out(y, later[k], parts, levels, ink, prints, False, ink_colour, steps, colours,
                       strengths, counts, grounds, bases, grey, out)
@@ -120,22 +124,26 @@ def _compose(parts: NDArray[np.uint16], levels: Byte, packed: NDArray[np.unsigne
 
 
 @kernel
-def _look_up(parts: NDArray[np.uint16], packed: NDArray[np.unsignedinteger[Any]], ink: Byte,
-             flat: Byte, smooth: Real, ink_colour: Real, out: Byte,
-             later: NDArray[np.int64]) -> int:
+def _look_up(parts: NDArray[np.uint16], first: NDArray[np.unsignedinteger[Any]],
+             second: NDArray[np.unsignedinteger[Any]], ink: Byte, flat: Byte, smooth: Real,
+             ink_colour: Real, out: Byte, later: NDArray[np.int64]) -> int:
     """A row of pixels whose masks are 0 or 255; where they are not is listed in ``later``."""
     count = 0
+    wide = second.size > 0
     for x in range(parts.size):
         part = parts[x]
         a = ink[x]
-        bits, settled = np.uint64(0), True
-        for w in range(packed.shape[1]):
-            word = np.uint64(packed[x, w])
+        word = np.uint64(first[x])
+        tops = word & _TOP_BITS
+        # Whether every byte is 0 or 255: then its lowest bit says which, and a product brings
+        # these bits together in the highest byte.
+        settled = (tops << np.uint64(1)) - (tops >> np.uint64(7)) == word
+        bits = ((word & _LOW_BITS) * _GATHER) >> np.uint64(56)
+        if wide:
+            word = np.uint64(second[x])
             tops = word & _TOP_BITS
-            # Whether every byte is 0 or 255: then its lowest bit says which, and a product
-            # brings these bits together in the highest byte.
             settled &= (tops << np.uint64(1)) - (tops >> np.uint64(7)) == word
-            bits |= (((word & _LOW_BITS) * _GATHER) >> np.uint64(56)) << np.uint64(8 * w)
+            bits |= (((word & _LOW_BITS) * _GATHER) >> np.uint64(56)) << np.uint64(8)
         if not settled:
             later[count] = x
             count += 1
