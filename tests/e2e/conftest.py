@@ -8,9 +8,12 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from playwright.sync_api import expect
 
 from wardrobe.server.app import create_app
 from wardrobe.server.settings import Settings
+
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="module")

@@ -30,7 +30,7 @@ def open_colour(page: Page, address: str) -> None:
     page.goto(address)
     drop_file(page, "two_bells.png", png(on_white(figure_ink(900))))
     page.get_by_role("button", name="Start").click()
-    page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=60_000)
+    page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
     page.wait_for_selector(SHARP)
     page.keyboard.press("F4")
     page.get_by_role("grid", name="Colours by part and pass").wait_for()

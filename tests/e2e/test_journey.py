@@ -37,7 +37,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         dialog = page.get_by_role("dialog")
         expect(dialog.get_by_label("Title")).to_have_value("kite runner")
         dialog.get_by_role("button", name="Start").click()
-        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=60_000)
+        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
         page.wait_for_selector(SHARP)
 
         # Make a part and sweep two boot areas into it.

@@ -25,7 +25,7 @@ def open_photo(page: Page, address: str) -> None:
     page.goto(address)
     drop_file(page, "courier_owl.jpg", owl.draw())
     page.get_by_role("button", name="Start").click()
-    page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=60_000)
+    page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=240_000)
     page.wait_for_selector(SHARP)
     page.keyboard.press("F2")
     expect(page.get_by_role("status")).to_contain_text("openings in the outline")
@@ -123,7 +123,7 @@ def test_a_marked_up_cel_frame_and_its_blacks(address: str) -> None:
         page.goto(address)
         drop_file(page, "cel_frame.png", png(frame))
         page.get_by_role("button", name="Start").click()
-        page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=60_000)
+        page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=240_000)
         page.wait_for_selector(SHARP)
         box = page.get_by_test_id("picture").bounding_box()
         assert box

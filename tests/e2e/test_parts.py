@@ -65,7 +65,7 @@ def test_flats_in_one_pass_of_the_pen(address: str) -> None:
         page.goto(address)
         drop_file(page, "toll_house.png", _house())
         page.get_by_role("button", name="Start").click()
-        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=60_000)
+        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
         page.wait_for_selector(SHARP)
 
         # What was suggested waits for a word; here it is turned down.
@@ -152,7 +152,7 @@ def test_a_colour_card_keeps_a_character_the_same(address: str) -> None:
 
         drop_file(page, "toll_house.png", _house())
         page.get_by_role("button", name="Start").click()
-        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=60_000)
+        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
         page.wait_for_selector(SHARP)
         add(page, "hall")
         page.get_by_role("heading", name="Parts").click()
