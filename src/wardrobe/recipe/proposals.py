@@ -10,6 +10,7 @@ from pydantic import Field
 
 from wardrobe.core.colour import from_hex, srgb_to_oklch, to_bytes, to_hex
 from wardrobe.core.colour.nudge import COOL, WARM
+from wardrobe.core.passes.layers import Rgb
 from wardrobe.core.passes.methods import AMOUNTS, Ink
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.shades.even import OneWash, even_out, match
@@ -21,6 +22,7 @@ from wardrobe.recipe.edits import (
     ChooseColours,
     EditRefusedError,
     MoveLight,
+    SetMethod,
     SetPasses,
     Several,
     SingleEdit,
@@ -34,6 +36,7 @@ from wardrobe.recipe.types import Frozen
 _WASHED = ("one shade", "light out of dark", "soft then hard")
 _HUE_REACH = 15.0
 _LOOSE = 90.0
+_GREY = 0.01  # OKLCH chroma of what has no hue
 _COLOURED, _MOST_CHROMA = 0.035, 0.08  # OKLCH; beyond, a wash drowns the colours beneath it
 
 
@@ -177,18 +180,20 @@ def _match(recipe: Recipe, wish: Match) -> Proposal:
     bases = [from_hex(p.base) for p in recipe.parts]
     passes = recipe.passes.model_copy(update={"method": "one shade"})
     found: dict[str, OneWash] = {}
+    laid: dict[tuple[str, int], Rgb] = {}  # what is seen in a pass of a part
     for name, under in (("shade", BASE), ("deep shade", "shade"), ("light", BASE),
                         ("glint", "light")):
         has = [k for k, row in enumerate(rows) if _cell(row, name)]
         if not has:
             continue
-        start = [found[under].parts[k].result if under in found and len(has) == len(bases)
-                 else bases[k] for k in has]
+        start = [laid.get((under, k), bases[k]) for k in has]
         aims = [from_hex(rows[k].colour(name)) for k in has]
         found[name] = match(start, aims, screen=name in ("light", "glint"))
+        laid |= {(name, k): p.result for k, p in zip(has, found[name].parts, strict=True)}
         passes = _with_wash(passes, name, found[name].wash)
     edits: list[SingleEdit] = [SetPasses(passes=passes)]
     edits += [ChooseColours(part=p.id, own=dict.fromkeys(p.own)) for p in recipe.parts if p.own]
+    edits += [SetMethod(part=p.id, method=None) for p in recipe.parts if p.method]
     after = _after(recipe, edits)
     listed = []
     for name, one in found.items():
@@ -209,7 +214,8 @@ def _spell_out(recipe: Recipe, wish: SpellOut) -> Proposal:
         if own:
             edits.append(ChooseColours(part=part.id, own=own))
     return Proposal(Several(edits=tuple(edits)), [], 0.0,
-                    "Every part keeps the colours seen now, as its own.")
+                    "Every part keeps the colours seen now in shade, deep shade, light and glint, "
+                    "as its own; gradients and half tones are left out.")
 
 
 def _light_by(recipe: Recipe, wish: LightBy) -> Proposal:
@@ -221,9 +227,11 @@ def _light_by(recipe: Recipe, wish: LightBy) -> Proposal:
     passes = recipe.passes
     if named:
         passes = _with_wash(passes, "light", Ink(key, passes.light.strength))
-    hue, wash = float(srgb_to_oklch(np.array(ambient) / 255)[2]), recipe.passes.shade
+    wash = recipe.passes.shade
+    _, chroma, hue = srgb_to_oklch(np.array(ambient) / 255)
+    hues = _hues(float(hue), wash) if chroma > _GREY else Hues(most=_GREY)
     bases = [from_hex(p.base) for p in recipe.parts] or [(150, 150, 150)]
-    found = even_out(bases, SPANS["shade"].wanted, hues=_hues(hue, wash),
+    found = even_out(bases, SPANS["shade"].wanted, hues=hues,
                      strength=wash.strength, spare=True)
     passes = _with_wash(passes, "shade", _less_soft(found.wash, _soft_amounts(recipe)))
     deep = to_bytes(np.array(found.wash.colour) / 255 * 0.92)

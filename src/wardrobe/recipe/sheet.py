@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.composite.labelmap import seen_colours
 from wardrobe.core.passes.layers import Coat, PassLayer
-from wardrobe.core.passes.methods import METHODS, Column
+from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.shades.steps import judge
 from wardrobe.recipe.model import Recipe
@@ -139,7 +139,9 @@ def sheet_columns(recipe: Recipe) -> list[SheetColumn]:
 def _opacity(recipe: Recipe, column: Column) -> float | None:
     if column.wash:
         return recipe.passes.wash_of(column.wash).strength
-    return recipe.passes.amounts.get(column.key) if column.mode == "multiply" else None
+    if column.mode == "multiply" and column.key in AMOUNTS:
+        return recipe.passes.amounts.get(column.key, AMOUNTS[column.key].usual)
+    return None
 
 
 def _how(coat: Coat, name: str, base: str, own: bool) -> str:

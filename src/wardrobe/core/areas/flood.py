@@ -34,7 +34,7 @@ def flood(room: Room, seeds: Int, labels: Int, width_of_way: Room) -> None:
     seeds : ndarray of int32, shape (n,)
         Flat indices at which the flood starts.
     labels : ndarray of int32, shape (height, width)
-        Labels at the seeds and 0 at all other pixels, which are written.
+        In and out: a seed's own number at its place, else 0.
     width_of_way : ndarray of uint16, shape (height, width)
         How wide the way to each pixel was; written.
 

@@ -56,12 +56,13 @@ class FormStage(CutStage):
         owners = form.owners(self.assignment(recipe).part_of_area)
         materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
         wanted = program_of(recipe).shapes
-        rows = tuple((p.material, usual_place(p.name)) for p in recipe.parts)
-        light = recipe.light.model_copy(update={"colour": "", "ambient": ""})
-        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(), rows, light, wanted)
         form = replace(form, depth=_depth(recipe, form, owners))
-        return self._cache.get(key, lambda: draw_shapes(
-            form, rig_of(recipe, owners), owners, materials, wanted))
+        rig = rig_of(recipe, owners)
+        lift = b"" if rig.lift is None else rig.lift.tobytes()
+        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(),
+               tuple(m.key for m in materials), replace(rig, lift=None), lift,
+               form.depth.tobytes(), wanted)
+        return self._cache.get(key, lambda: draw_shapes(form, rig, owners, materials, wanted))
 
 
 def _depth(recipe: Recipe, form: Form, owners: NDArray[np.uint16]) -> NDArray[np.float32]:
