@@ -79,6 +79,19 @@ def test_from_one_school_to_the_other_and_back() -> None:
             assert delta_e_2000(labs[0], labs[1]) < 1.5
 
 
+def test_a_match_is_exact_where_glints_lie_on_some_parts_only() -> None:
+    """One shade for all, spelled out, is found again: the washes that made it are there."""
+    recipe = apply(dressed(*BASES), ChangePart(part=RECIPE.parts[1].id, material="metal"))
+    spelled = apply(recipe, propose(recipe, SpellOut()).edit)
+    assert propose(spelled, Match()).worst < 1.0
+
+
+def test_a_grey_background_gives_a_grey_shade() -> None:
+    grey = dressed(*BASES).model_copy(update={"background": "#b4b4b4"})
+    after = apply(grey, propose(grey, LightBy(from_background=True)).edit)
+    assert srgb_to_oklch(np.array(from_hex(after.passes.shade.colour)) / 255)[1] < 0.02
+
+
 def test_a_light_by_name_colours_light_and_shade_alike() -> None:
     recipe = dressed(*BASES)
     golden = apply(recipe, propose(recipe, LightBy(light="golden hour")).edit)
