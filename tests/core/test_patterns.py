@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from wardrobe.core.areas.segment import segment
-from wardrobe.core.form import solve_form
+from wardrobe.core.form import Traits, solve_form
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.pattern.picture import place_picture
 from wardrobe.core.pattern.place import Placement, pattern_coordinates, unrolled
@@ -40,8 +40,7 @@ def test_a_pattern_that_follows_a_cylinder_is_crowded_as_its_projection_is() -> 
     cv2.rectangle(ink, (100, 40), (300, 660), 255, 7)
     areas = segment(ink)
     figure = ~areas.ground
-    form = solve_form(areas.labels, ink, figure, areas.line_width,
-                      np.zeros(areas.count + 1, np.float32))
+    form = solve_form(areas.labels, ink, areas.line_width, Traits.usual(figure))
     member = np.ones(int(form.labels.max()) + 1, bool)
     member[0] = False
     xs = np.linspace(130, 270, 29, dtype=np.float32)[None]

@@ -10,13 +10,23 @@ from hypothesis import strategies as st
 
 from tests.drawings import piece
 from wardrobe.core.colour import from_hex
+from wardrobe.core.form import VOLUMES
+from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.methods import AMOUNTS, METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer
-from wardrobe.recipe.colouring import CastPair, Light, Passes, SideLight, Wash
+from wardrobe.recipe.colouring import Passes, Wash
 from wardrobe.recipe.edits import AddPart, apply
+from wardrobe.recipe.lighting import (
+    CastPair,
+    GroundShadow,
+    Light,
+    PartForm,
+    SideLight,
+    TouchUp,
+)
 from wardrobe.recipe.model import Pattern, Recipe
 from wardrobe.recipe.outline import stack_outline
 from wardrobe.recipe.sheet import colour_sheet
@@ -50,17 +60,47 @@ sides = st.none() | st.builds(
     strength=st.floats(0, 1), width=st.floats(1, 8))
 
 
+forms = st.builds(
+    PartForm, volume=st.sampled_from(sorted(VOLUMES)), depth=st.floats(0, 3),
+    soft=st.just(0.0) | st.floats(0, 1), highlight=st.none() | st.floats(0, 4),
+    nearer=st.floats(-4, 4),
+    edges=st.just(()) | st.just((((120.0, 240.0), (360.0, 250.0)),)))
+
+
+grounds = st.none() | st.builds(
+    GroundShadow, colour=hexes, strength=st.floats(0, 1), soft=st.just(0.0) | st.floats(0, 1),
+    pitch=st.floats(0.02, 1), drop=st.floats(-40, 40))
+
+
+places = st.tuples(st.floats(-20, 500), st.floats(-20, 500))
+
+
+@st.composite
+def touch_ups(draw: st.DrawFn) -> TouchUp:
+    act = draw(st.sampled_from(["put in", "take out", "soften"]))
+    points = tuple(draw(st.lists(places, min_size=3, max_size=6)))
+    width = st.floats(1, 60)
+    pen = act == "soften" or draw(st.booleans())
+    return TouchUp(
+        id=1, name=draw(st.sampled_from(sorted(PASSES))), act=act, azimuth=0, height=40,
+        part=draw(st.none() | st.sampled_from([p.id for p in RECIPE.parts])), points=points,
+        widths=tuple(draw(st.lists(width, min_size=len(points), max_size=len(points))))
+        if pen else ())
+
+
 @st.composite
 def recipes(draw: st.DrawFn) -> Recipe:
     """The test figure in other colours, methods and another light; some parts choose their own."""
     parts = tuple(p.model_copy(update={
-        "base": draw(hexes), "pattern": draw(patterns), "method": draw(st.none() | methods),
+        "base": draw(hexes), "pattern": draw(patterns), "form": draw(forms), "method": draw(st.none() | methods),
         "own": draw(st.just({}) | st.dictionaries(inner, hexes, max_size=2))})
         for p in RECIPE.parts)
     return RECIPE.model_copy(update={
         "parts": parts, "background": draw(hexes), "passes": draw(passes),
+        "touch_ups": tuple(draw(st.lists(touch_ups(), max_size=3))),
         "light": Light(azimuth=draw(st.integers(0, 359)), height=draw(st.integers(-20, 90)),
                        ambient=draw(hexes), rim=draw(sides), bounce=draw(sides),
+                       ground=draw(grounds),
                        amount=draw(st.floats(0.1, 0.7)), simple=draw(st.floats(0, 1)),
                        cast=draw(st.floats(0, 3)),
                        depth=draw(st.sampled_from(["guessed", "as listed"]))),
@@ -106,13 +146,14 @@ def test_a_crop_is_a_piece_of_the_whole() -> None:
     assert (crop == whole[57:237, 101:301]).all()
 
 
-def test_every_part_has_shade_and_light() -> None:
+def test_every_part_has_shade_and_each_shiny_one_light() -> None:
     masks = DERIVER.masks(RECIPE, WHOLE)
     shade, light = masks.level("shade"), masks.level("light")
     for number in range(1, len(RECIPE.parts) + 1):
         inside = masks.parts == number
         assert 0.1 < (shade[inside] > 127).mean() < 0.75
-        assert (light[inside] > 127).any()
+        shiny = MATERIALS[RECIPE.parts[number - 1].material].highlight > 0
+        assert (light[inside] > 127).any() == shiny
 
 
 Built = list[tuple[str, str, float, str | None, int]]

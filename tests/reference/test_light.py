@@ -5,15 +5,16 @@ import numpy as np
 import pytest
 
 from wardrobe.core.areas.segment import segment
-from wardrobe.core.form import solve_form
+from wardrobe.core.form import Traits, solve_form
 from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.cast import cast_shadow
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.raster import rasterise
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import SHADE_SHARE, Rig, draw_shapes
+from wardrobe.core.light.subject import Subject, Surface
 
-CLOTH = MATERIALS["matte cloth"]
+CLOTH = Surface(MATERIALS["matte cloth"])
 CENTRE, RADIUS = 600.5, 420
 
 
@@ -24,9 +25,9 @@ def shaded_circle(key: KeyLight) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     areas = segment(ink)
     figure = ~areas.ground
     figure[0] = False
-    form = solve_form(areas.labels, ink, figure, areas.line_width,
-                      np.zeros(areas.count + 1, np.float32))
-    shapes = draw_shapes(form, Rig(key), np.array([0, 1], np.uint16), [CLOTH, CLOTH])
+    form = solve_form(areas.labels, ink, areas.line_width, Traits.usual(figure))
+    subject = Subject.of(form, np.array([0, 1], np.uint16), [CLOTH, CLOTH])
+    shapes = draw_shapes(subject, Rig(key))
     mask = rasterise(shapes, form, areas.labels)[..., 0]
     y, x = np.mgrid[:1200, :1200] + 0.5
     nx, ny = (x - CENTRE) / RADIUS, (y - CENTRE) / RADIUS

@@ -1,7 +1,6 @@
 """Shade and judge one drawing whose parts are given as a label map."""
 
 import json
-from dataclasses import asdict
 from pathlib import Path
 
 import cv2
@@ -10,7 +9,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.areas.borders import spread
 from wardrobe.core.errors import UnreadableImageError, WardrobeError
-from wardrobe.core.form import Form, solve_form
+from wardrobe.core.form import Form, Traits, solve_form
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.png import encode_png
@@ -19,6 +18,7 @@ from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Rig, draw_shapes
+from wardrobe.core.light.subject import Subject, Surface
 from wardrobe.core.lines.coverage import ink_coverage, read_darkness
 from wardrobe.core.lines.width import line_width
 from wardrobe.recipe.files import replacing
@@ -44,7 +44,9 @@ def shade_file(line: Path, labels_file: Path, azimuth: float, height: float, out
     rig = Rig(KeyLight(azimuth, height), rim=KeyLight(azimuth + 180, _RIM_HEIGHT))
     forms = int(form.labels.max())
     owners = np.minimum(np.arange(forms + 1), 1).astype(np.uint16)
-    shapes = draw_shapes(form, rig, owners, [_CLOTH, _CLOTH], tuple(_PASSES.values()))
+    cloth = Surface(_CLOTH, highlight=1.0)
+    shapes = draw_shapes(Subject.of(form, owners, [cloth, cloth]), rig,
+                         tuple(_PASSES.values()))
     levels = rasterise(shapes, form, labels)
     settle(levels, shapes.keys)
     out.mkdir(parents=True, exist_ok=True)
@@ -75,7 +77,9 @@ def audit_file(labels_file: Path, shade: Path, line: Path | None, report: Path) 
     on_grid = form.grid.nearest(labels)
     told = audit_light(form.normals, on_grid, form.grid.nearest(dark.astype(np.uint16)) > 0)
     with replacing(report) as path:
-        path.write_text(json.dumps([asdict(t) for t in told], indent=1) + "\n")
+        entries = [{"label": t.label, "azimuth": t.azimuth, "confidence": t.confidence}
+                   for t in told]
+        path.write_text(json.dumps(entries, indent=1) + "\n")
     print(f"{len(told)} labels tell where their light is")
 
 
@@ -109,5 +113,4 @@ def _form(labels: NDArray[np.uint16], coverage: Byte) -> Form:
     figure[np.unique(labels)] = True
     figure[0] = False
     width = line_width(coverage) if (coverage > 127).any() else max(3.0, max(labels.shape) / 300)
-    return solve_form(labels, coverage, figure, width,
-                      np.full(len(figure), _CLOTH.fold, np.float32))
+    return solve_form(labels, coverage, width, Traits.usual(figure, _CLOTH.fold))

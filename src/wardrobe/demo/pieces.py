@@ -6,8 +6,8 @@ from dataclasses import dataclass, field, replace
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
 from wardrobe.recipe.card import card_of
-from wardrobe.recipe.colouring import Light
 from wardrobe.recipe.edits import ReplaceParts
+from wardrobe.recipe.lighting import Light
 from wardrobe.recipe.model import Claim, Part, Pattern, Recipe
 
 Spots = list[tuple[int, int]]

@@ -1,11 +1,11 @@
-"""How a piece is coloured and lit: washes, the rules of its passes, the key light."""
+"""How a piece is coloured: washes, and the rules of its passes."""
 
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
 from wardrobe.core.passes.methods import AMOUNTS
-from wardrobe.recipe.types import Colour, Frozen, MethodKey, PartId, PassKey, Share
+from wardrobe.recipe.types import Colour, Frozen, MethodKey, PassKey, Share
 
 
 class Wash(Frozen):
@@ -66,63 +66,3 @@ class Passes(Frozen):
         """The wash of a pass."""
         wash: Wash = getattr(self, key.replace(" ", "_"))
         return wash
-
-
-Azimuth = Annotated[float, Field(ge=-360, le=720, allow_inf_nan=False)]
-Height = Annotated[float, Field(ge=-60, le=90, allow_inf_nan=False)]
-
-
-class SideLight(Frozen):
-    """A light beside the key light, as a pass of its own on screen.
-
-    ``width`` is that of a rim, in line widths.
-    """
-
-    azimuth: Azimuth
-    height: Height
-    colour: Colour
-    strength: Share
-    width: Annotated[float, Field(ge=0.4, le=8, allow_inf_nan=False)] = 2.6
-
-
-class CastPair(Frozen):
-    """How far one part's shadow falls on another: 0 not at all, 1 as guessed."""
-
-    caster: PartId
-    receiver: PartId
-    length: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)]
-
-
-class Light(Frozen):
-    """The lights of a piece, and the shapes that they make.
-
-    Attributes
-    ----------
-    azimuth, height : float
-        Of the key light: degrees, counter-clockwise from the right, and above the picture plane.
-    colour, ambient : str
-        Of the light itself, and of what reaches the shade.
-    rim, bounce : SideLight or None
-    amount : float
-        Share of a ball that is in shade.
-    simple : float, 0..1
-        Fewer and larger shapes.
-    cast : float
-        Length of cast shadows, 1 as guessed.
-    pairs : tuple of CastPair
-        Where that differs.
-    depth : str
-        Which parts are in front: as guessed from the drawing, or as listed.
-    """
-
-    azimuth: Azimuth = 128.0
-    height: Height = 38.0
-    colour: Colour = "#fff0cf"
-    ambient: Colour = "#8f86b8"
-    rim: SideLight | None = None
-    bounce: SideLight | None = None
-    amount: Annotated[float, Field(ge=0.1, le=0.7, allow_inf_nan=False)] = 0.38
-    simple: Share = 0.0
-    cast: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = 1.0
-    pairs: Annotated[tuple[CastPair, ...], Field(max_length=400)] = ()
-    depth: Literal["guessed", "as listed"] = "guessed"

@@ -9,7 +9,8 @@ from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
 from wardrobe.core.pattern.motifs import MOTIFS
-from wardrobe.recipe.colouring import Light, Passes
+from wardrobe.recipe.colouring import Passes
+from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp
 from wardrobe.recipe.types import (
     AssetName,
     Colour,
@@ -210,6 +211,7 @@ class Part(Frozen):
         A key of METHODS, where the part differs from the piece.
     own : dict of str to str
         Colours that are to be seen in passes, whatever the rule says.
+    form : PartForm
     """
 
     id: PartId
@@ -222,6 +224,7 @@ class Part(Frozen):
     pattern: Pattern | None = None
     method: MethodKey | None = None
     own: dict[PassKey, Colour] = Field(default_factory=dict)
+    form: PartForm = PartForm()
 
 
 def family(parts: Sequence[Part], part_id: str) -> list[str]:
@@ -267,8 +270,8 @@ class Claim(Frozen):
 class Recipe(Frozen):
     """A piece.
 
-    ``recuts`` and ``claims`` are applied in order; later ones win. Parts run from front to
-    behind; ``proposed`` parts were suggested and not yet accepted.
+    ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
+    front to behind; ``proposed`` parts were suggested and not yet accepted.
     """
 
     schema_version: Literal[1] = 1
@@ -287,6 +290,7 @@ class Recipe(Frozen):
     claims: tuple[Claim, ...] = ()
     passes: Passes = Passes()
     light: Light = Light()
+    touch_ups: Annotated[tuple[TouchUp, ...], Field(max_length=MAX_TOUCH_UPS)] = ()
     background: Colour = "#f3efe6"
 
     @model_validator(mode="after")

@@ -8,7 +8,7 @@ from wardrobe.core.colour import to_hex
 from wardrobe.core.passes.layers import Coat
 from wardrobe.core.stack.build import FIGURE, SILHOUETTE_GREY, ground_name, over_figure
 from wardrobe.recipe.model import Part, Recipe, hidden
-from wardrobe.recipe.table import coats_of
+from wardrobe.recipe.table import coats_of, ground_coat
 
 
 @dataclass(frozen=True)
@@ -43,6 +43,8 @@ def stack_outline(recipe: Recipe, has_halo: bool = False) -> list[StackLine]:
     lines.append(StackLine("silhouette / mask", "layer", colour=to_hex(SILHOUETTE_GREY),
                            visible=False))
     lines.append(StackLine("silhouette / base", "layer", colour=to_hex(SILHOUETTE_GREY)))
+    lines += [StackLine(f"background / {layer.name}", "layer", layer.mode, layer.strength,
+                        colour=to_hex(layer.colour)) for layer in ground_coat(recipe).layers]
     lines.append(StackLine("background / base", "layer", colour=recipe.background))
     return lines
 

@@ -9,9 +9,12 @@ from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
+from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.colouring import WashKey
+from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Part, Recipe
 
+_PROGRAMS: Memo[Program] = Memo(32)
 _WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
 
 
@@ -39,19 +42,34 @@ def coats_of(recipe: Recipe) -> list[Coat]:
 
 def program_of(recipe: Recipe) -> Program:
     """The program of a recipe: row 0 is the background, then one row a part."""
-    bases = (recipe.background, *(p.base for p in recipe.parts))
-    return _compiled(tuple(coats_of(recipe)), tuple(map(from_hex, bases)))
+    light = recipe.light
+
+    def build() -> Program:
+        bases = (recipe.background, *(p.base for p in recipe.parts))
+        return _compiled((ground_coat(recipe), *coats_of(recipe)), tuple(map(from_hex, bases)))
+
+    return _PROGRAMS.get((recipe.parts, recipe.passes),
+                         (recipe.background, light.ambient, light.rim, light.bounce, light.ground),
+                         build)
 
 
 def bare_program(recipe: Recipe) -> Program:
     """The bases alone."""
     bases = tuple(map(from_hex, (recipe.background, *(p.base for p in recipe.parts))))
-    return _compiled(tuple(Coat(base, ()) for base in bases[1:]), bases)
+    return _compiled(tuple(Coat(base, ()) for base in bases), bases)
 
 
 @lru_cache(maxsize=32)
 def _compiled(coats: tuple[Coat, ...], bases: tuple[Rgb, ...]) -> Program:
-    return compile_coats((Coat(bases[0], ()), *coats), bases)
+    return compile_coats(coats, bases)
+
+
+def ground_coat(recipe: Recipe) -> Coat:
+    """What lies behind the figure: the background, and the figure's shadow on it."""
+    ground = recipe.light.ground
+    shadow = () if ground is None or GROUND in recipe.passes.off else (
+        PassLayer("ground shadow", "multiply", GROUND, from_hex(ground.colour), ground.strength),)
+    return Coat(from_hex(recipe.background), shadow)
 
 
 def _with_side_lights(coat: Coat, recipe: Recipe) -> Coat:

@@ -273,6 +273,7 @@ class Meta(BaseModel):
     starters: list[Starter]
     motifs: list[str]
     passes: dict[str, str]
+    volumes: dict[str, str]
     methods: list[MethodInfo]
     amounts: list[Setting]
     lights: list[LightInfo]

@@ -15,7 +15,6 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.colouring import SideLight
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
@@ -27,6 +26,7 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
+from wardrobe.recipe.lighting import SideLight
 from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
 from wardrobe.recipe.pictures import draw
 from wardrobe.recipe.proposals import EvenOut, propose
@@ -43,7 +43,7 @@ from wardrobe.server.settings import Settings
 log = structlog.get_logger()
 
 # Raise when rendering changes, so that pictures of an older version are not shown.
-RENDER_VERSION = 3
+RENDER_VERSION = 4
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _DPI = 300

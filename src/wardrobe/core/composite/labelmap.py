@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.composite.program import Program, run
 from wardrobe.core.kernel import kernel
+from wardrobe.core.parallel import bands, each
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float64]
@@ -88,11 +89,18 @@ def compose(masks: Masks, program: Program, ink: tuple[int, int, int],
     smooth = program.flat()
     p = program
     none = np.zeros((0, 0, 4), np.uint8)
-    packed = words(masks.levels)
-    more = packed[..., 1] if packed.shape[2] > 1 else packed[:1, :0, 0]
-    _compose(masks.parts, masks.levels, packed[..., 0], more, masks.ink,
-             none if prints is None else prints, _bytes(smooth), smooth, np.array(ink) / 255,
-             p.steps, p.colours, p.strengths, p.counts, p.grounds, p.bases, p.grey, out)
+    packed, flat = words(masks.levels), _bytes(smooth)
+    wide = packed.shape[2] > 1
+
+    def draw(rows: slice) -> None:
+        first = packed[rows]
+        _compose(masks.parts[rows], masks.levels[rows], first[..., 0],
+                 first[..., 1] if wide else first[:1, :0, 0], masks.ink[rows],
+                 none if prints is None else prints[rows], flat, smooth, np.array(ink) / 255,
+                 p.steps, p.colours, p.strengths, p.counts, p.grounds, p.bases, p.grey,
+                 out[rows])
+
+    each(draw, bands(len(out)))
     return out
 
 

@@ -11,18 +11,27 @@ Real = NDArray[np.float32]
 
 @kernel
 def border_pull(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strength: Real,
-                edge_length: float) -> tuple[Real, Real, Real]:
+                edge_length: float, ends: Real) -> tuple[Real, Real, Real, NDArray[np.bool_]]:
     """Tilt wanted at each border pixel.
 
     A border to the ground pulls outwards with full length; a border to another form pulls with
     ``edge_length``, weighted by how surely this form is in front; a fold pulls towards itself.
 
+    Parameters
+    ----------
+    ends : ndarray of float32, shape (labels + 1, 4)
+        Direction (x, y) in which a form ends openly, how much of the pull is lost there, and
+        whether that holds for both ends (1) or only along the direction (0).
+
     Returns
     -------
     bx, by, weight : ndarray of float32, shape (height, width)
         Weighted tilt (x right, y down) and its weight.
+    wall : ndarray of bool, shape (height, width)
+        Border pixels at which the form turns away rather than goes on behind another.
     """
     height, width = labels.shape
+    wall = np.zeros((height, width), np.bool_)
     bx = np.zeros((height, width), np.float32)
     by = np.zeros((height, width), np.float32)
     weight = np.zeros((height, width), np.float32)
@@ -67,10 +76,17 @@ def border_pull(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strengt
                 w, length = 1 / (1 + np.exp(-6 * front[a, other])), edge_length
             else:
                 w, length = 0.8, fold_strength[a]
+            if other >= 0:
+                along = (gx * ends[a, 0] + gy * ends[a, 1]) / size
+                if ends[a, 3] > 0:
+                    along = abs(along)
+                w *= 1 - ends[a, 2] * min(1.0, max(0.0, (along - 0.5) / 0.3))
+                wall[y, x] = w > 0.5
             bx[y, x] = w * length * gx / size
             by[y, x] = w * length * gy / size
             weight[y, x] = w
-    return 2 * bx, 2 * by, 2 * weight  # the border lies half a pixel away: twice the pull
+    # The border lies half a pixel away: twice the pull.
+    return 2 * bx, 2 * by, 2 * weight, wall
 
 
 @kernel

@@ -6,10 +6,14 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.form.balls import ball_tilt
 from wardrobe.core.form.borders import depth_ranks, in_front, joined_forms, measure_borders
+from wardrobe.core.form.faces import edge_strokes, fold_flat
 from wardrobe.core.form.folds import border_distance, fold_strokes
 from wardrobe.core.form.grid import Grid, fit_grid
+from wardrobe.core.form.hems import open_ends
 from wardrobe.core.form.normals import border_pull, relax
+from wardrobe.core.form.traits import VOLUMES, Traits
 
 Int = NDArray[np.int32]
 Real = NDArray[np.float32]
@@ -18,6 +22,10 @@ LONG_EDGE = 512
 _LEVELS = ((16, 60), (8, 50), (4, 40), (2, 30), (1, 20))  # coarsening, sweeps
 _OMEGA = 1.85
 _WHOLE_FIGURE = 0.4
+_EDGE_LENGTH = 0.9
+# How strongly the inside is drawn to the balls that fit it, per squared radius.
+_BALLS = 15.0
+_FLAT, _FOLDED = list(VOLUMES).index("flat"), list(VOLUMES).index("folded")
 
 
 @dataclass(frozen=True)
@@ -41,6 +49,8 @@ class Form:
         Distance to the nearest pixel of the ground, in grid pixels.
     depth : ndarray of float32, shape (forms + 1,)
         How far in front each form lies; the ground is behind everything.
+    volume : ndarray of uint8, shape (forms + 1,)
+        Index in VOLUMES.
     """
 
     grid: Grid
@@ -51,6 +61,7 @@ class Form:
     edge: Real
     outside: Real
     depth: Real
+    volume: NDArray[np.uint8]
 
     def coarser(self) -> "Form":
         """The same form at half the resolution, for pictures that last a moment."""
@@ -59,6 +70,21 @@ class Form:
             normals=np.ascontiguousarray(self.normals[::2, ::2]),
             edge=(self.edge[::2, ::2] / 2).astype(np.float32),
             outside=(self.outside[::2, ::2] / 2).astype(np.float32))
+
+    def with_relief(self, relief: Real) -> "Form":
+        """The same form, deeper or flatter.
+
+        Parameters
+        ----------
+        relief : ndarray of float32, shape (forms + 1,)
+            Factor on the depth of each form; 1 changes nothing, 0 is flat.
+        """
+        if (relief == 1).all():
+            return self
+        normals = self.normals.copy()
+        normals[..., :2] *= relief[self.labels][..., None]
+        normals /= np.maximum(1e-6, np.linalg.norm(normals, axis=-1, keepdims=True))
+        return replace(self, normals=normals)
 
     def owners(self, part_of_area: NDArray[np.uint16]) -> NDArray[np.uint16]:
         """The part that holds most of each form, shape (forms + 1,); 0 for the ground."""
@@ -70,25 +96,18 @@ class Form:
         return owners
 
 
-def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
-               figure: NDArray[np.bool_], line_width: float,
-               fold_of_area: Real, kin_of_area: Int | None = None,
-               long_edge: int = LONG_EDGE) -> Form:
-    """Interpolate normals harmonically inside each area from its outline.
+def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8], line_width: float,
+               traits: Traits, long_edge: int = LONG_EDGE) -> Form:
+    """Interpolate normals inside each area from its outline.
 
     Parameters
     ----------
     area_labels : ndarray of uint16, shape (height, width)
     coverage : ndarray of uint8, same shape
         Ink.
-    figure : ndarray of bool, shape (areas + 1,)
-        False for the ground and for areas without a part.
     line_width : float
         Picture pixels.
-    fold_of_area : ndarray of float32, shape (areas + 1,), range 0..1
-        How deeply a stroke inside the area folds it.
-    kin_of_area : ndarray of int32, shape (areas + 1, 2), optional
-        Family and member of each area; touching members of a family are one form.
+    traits : Traits
     long_edge : int
         Size of the grid.
 
@@ -99,12 +118,13 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
     References
     ----------
     S. F. Johnston, "Lumo: illumination for cel animation", NPAR 2002: normals at outlines are
-    known and spread inwards by Laplace's equation.
+    known and spread inwards by Laplace's equation. Here they are drawn to the body of inscribed
+    balls (:func:`ball_tilt`) on their way, which is exact for bodies of revolution.
     """
-    grid = fit_grid(figure[area_labels], line_width, long_edge)
+    grid = fit_grid(traits.figure[area_labels], line_width, long_edge)
     on_grid = grid.nearest(area_labels)
     ink = grid.darkest(coverage)
-    present, flat = np.unique(np.where(figure[on_grid], on_grid, 0), return_inverse=True)
+    present, flat = np.unique(np.where(traits.figure[on_grid], on_grid, 0), return_inverse=True)
     if present[0] != 0:
         present = np.concatenate([[0], present])
         flat = flat + 1
@@ -112,8 +132,7 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
     count = len(present) - 1
 
     sums = measure_borders(labels, ink, count, grid.line_width)
-    kin = np.zeros((count + 1, 2), np.int32) if kin_of_area is None else kin_of_area[present]
-    form_of_label = joined_forms(sums, kin)
+    form_of_label = joined_forms(sums, _families(traits, present))
     labels = form_of_label[labels]
     forms = int(form_of_label.max())
     sums = _pooled(sums, form_of_label, forms)
@@ -124,22 +143,30 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
                              minlength=forms + 1)
     front = in_front(sums, pixels, (height_sum / np.maximum(pixels, 1)).astype(np.float32))
 
-    form_of_area = np.zeros(len(figure), np.uint16)
+    form_of_area = np.zeros(len(traits.figure), np.uint16)
     form_of_area[present] = form_of_label
-    area_pixels = np.bincount(on_grid.ravel(), minlength=len(figure))
+    area_pixels = np.bincount(on_grid.ravel(), minlength=len(traits.figure))
+    volume = np.zeros(forms + 1, np.uint8)
+    np.maximum.at(volume, form_of_area, traits.volume)
     fold_of_form = np.zeros(forms + 1, np.float32)
-    np.maximum.at(fold_of_form, form_of_area, fold_of_area)
+    np.maximum.at(fold_of_form, form_of_area, traits.fold)
     folds = fold_strokes(labels, ink, grid.line_width)
-    nx, ny = _interpolate(labels, folds, front, 0.7 * fold_of_form)
+    ends = open_ends(labels, volume, front)
+    nx, ny = _interpolate(labels, folds, front, 0.7 * fold_of_form, ends)
+    nx[volume[labels] == _FLAT], ny[volume[labels] == _FLAT] = 0, 0
+    if (volume == _FOLDED).any():
+        on_edge = edge_strokes(traits.edges, traits.group[on_grid], grid)
+        fold_flat(labels, on_grid, on_edge, volume == _FOLDED, nx, ny)
     whole = (labels > 0).astype(np.int32)
-    no_fold = np.zeros_like(folds)
-    wx, wy = _interpolate(whole, no_fold, np.zeros((2, 2), np.float32),
-                          np.zeros(2, np.float32))
-    # A form turns with the figure the less, the more of the figure it is itself.
+    wx, wy = _interpolate(whole, np.zeros_like(folds), np.zeros((2, 2), np.float32),
+                          np.zeros(2, np.float32), np.zeros((2, 4), np.float32), balls=False)
+    # A form turns with the figure the less, the more of the figure it is itself; a plane stays
+    # a plane.
     turn = (_WHOLE_FIGURE * (1 - pixels / max(1.0, pixels[1:].sum()))).astype(np.float32)
+    turn[volume == _FOLDED] = 0
     rest = turn[labels] * np.maximum(0, 1 - nx**2 - ny**2)
     nx, ny = nx + rest * wx, ny + rest * wy
-    size = np.maximum(1, np.hypot(nx, ny))
+    size = np.maximum(np.float32(1), np.hypot(nx, ny))
     nx, ny = nx / size, ny / size
     nz = np.sqrt(np.maximum(0, 1 - nx**2 - ny**2))
     normals = np.stack([nx, ny, nz], axis=-1).astype(np.float32)
@@ -147,7 +174,16 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8],
     outside = cv2.distanceTransform((labels > 0).astype(np.uint8), cv2.DIST_L2, 5) \
         if (labels == 0).any() else np.full(labels.shape, 1e4, np.float32)
     return Form(grid, labels, form_of_area, area_pixels, normals, border_distance(labels),
-                outside, depth_ranks(sums, front))
+                outside, depth_ranks(sums, front), volume)
+
+
+def _families(traits: Traits, present: NDArray[np.uint16]) -> Int:
+    """Family and member of each label; the faces of a folded form are a family too."""
+    kin, group = traits.kin[present].copy(), traits.group[present]
+    folded = group > 0
+    kin[folded, 0] = int(kin[:, 0].max(initial=0)) + group[folded]
+    kin[folded, 1] = np.flatnonzero(folded)
+    return kin
 
 
 def _pooled(sums: Real, group: Int, groups: int) -> Real:
@@ -160,18 +196,28 @@ def _pooled(sums: Real, group: Int, groups: int) -> Real:
     return pooled
 
 
-def _interpolate(labels: Int, folds: NDArray[np.bool_], front: Real,
-                 fold_strength: Real) -> tuple[Real, Real]:
+def _interpolate(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strength: Real,
+                 ends: Real, balls: bool = True) -> tuple[Real, Real]:
     """Solve for the tilt coarse to fine; each level starts from the one before."""
     height, width = labels.shape
     nx = ny = np.zeros((1, 1), np.float32)
+    pulls = border_pull(labels, folds, front, fold_strength, _EDGE_LENGTH, ends)
+    body = ball_tilt(labels, pulls[3]) if balls else None
     for step, sweeps in _LEVELS:
         if step > 1 and min(height, width) < 12 * step:
             continue
-        small = np.ascontiguousarray(labels[step // 2::step, step // 2::step])
-        fold = np.ascontiguousarray(folds[step // 2::step, step // 2::step]) if step < 4 \
+        every = slice(step // 2, None, step)
+        small = np.ascontiguousarray(labels[every, every])
+        fold = np.ascontiguousarray(folds[every, every]) if step < 4 \
             else np.zeros(small.shape, bool)
-        bx, by, weight = border_pull(small, fold, front, fold_strength, 0.9)
+        bx, by, weight, _ = pulls if step == 1 else \
+            border_pull(small, fold, front, fold_strength, _EDGE_LENGTH, ends)
+        if body is not None:
+            tx, ty, radius = (field[every, every] for field in body)
+            strength = _BALLS * step**2 / np.maximum(radius, 1)**2
+            pull: Real = np.where(radius > 0, strength, 0).astype(np.float32)
+            bx, by, weight = (a + b for a, b in
+                              ((bx, pull * tx), (by, pull * ty), (weight, pull)))
         size = (small.shape[1], small.shape[0])
         nx = cv2.resize(nx, size, interpolation=cv2.INTER_LINEAR)
         ny = cv2.resize(ny, size, interpolation=cv2.INTER_LINEAR)

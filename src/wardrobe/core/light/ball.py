@@ -16,7 +16,12 @@ def _visible_ball() -> NDArray[np.float64]:
     return np.stack([x, y, np.sqrt(1 - x**2 - y**2)], axis=1)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=256)
+def _sorted_cosines(sine: float) -> NDArray[np.float64]:
+    side = np.sqrt(max(0.0, 1 - sine * sine))
+    return np.sort(_visible_ball() @ np.array([side, 0, sine]))
+
+
 def ball_quantile(sine: float, share: float) -> float:
     """The value of N.V under which a share of the visible ball lies.
 
@@ -30,5 +35,8 @@ def ball_quantile(sine: float, share: float) -> float:
     -------
     float, -1..1
     """
-    side = np.sqrt(max(0.0, 1 - sine * sine))
-    return float(np.quantile(_visible_ball() @ np.array([side, 0, sine]), share))
+    cosines = _sorted_cosines(round(sine, 4))
+    at = share * (len(cosines) - 1)
+    low = int(at)
+    high = min(low + 1, len(cosines) - 1)
+    return float(cosines[low] + (at - low) * (cosines[high] - cosines[low]))

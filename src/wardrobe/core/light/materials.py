@@ -5,6 +5,9 @@ The offsets and amounts are common practice (no published source); see the guide
 """
 
 from dataclasses import dataclass
+from typing import Literal
+
+Gleam = Literal["spot", "band", "patches", "polish", "window"]
 
 
 @dataclass(frozen=True)
@@ -19,12 +22,15 @@ class Material:
         Name on screens.
     shade_offset : float
         Added to the terminator's threshold on N.L: negative gives less shadow.
+    gleam : str
+        How its light lies: one spot; a band across strands; patches; a polish with reflections
+        beyond its dark core; a window.
     light_share : float, 0..1
         Share of a ball that is in the light shape.
     glint_share : float, 0..1
         Share of a ball that is in the glint inside it.
-    glossy : bool
-        The light shape follows the mirror direction (N.H) rather than the light (N.L).
+    highlight : float
+        How much of its light is drawn unless told otherwise: 0 none, 1 all.
     fold : float, 0..1
         How deeply a stroke inside the part folds it.
     """
@@ -32,22 +38,23 @@ class Material:
     key: str
     label: str
     shade_offset: float
+    gleam: Gleam
     light_share: float
     glint_share: float
-    glossy: bool
+    highlight: float
     fold: float
 
 
 MATERIALS: dict[str, Material] = {
     m.key: m
     for m in (
-        Material("skin", "skin", -0.05, 0.035, 0.000, False, 0.0),
-        Material("hair", "hair", 0.03, 0.070, 0.000, True, 0.8),
-        Material("matte cloth", "matte cloth", 0.0, 0.035, 0.000, False, 0.7),
-        Material("sheen cloth", "sheen cloth", 0.0, 0.070, 0.012, True, 0.8),
-        Material("leather", "leather", 0.03, 0.050, 0.012, True, 0.8),
-        Material("metal", "metal", 0.05, 0.120, 0.030, True, 0.3),
-        Material("glass", "glass", -0.25, 0.110, 0.030, True, 0.0),
-        Material("wet", "wet", -0.05, 0.090, 0.030, True, 0.4),
+        Material("skin", "skin", -0.05, "spot", 0.010, 0.000, 1.0, 0.0),
+        Material("hair", "hair", 0.03, "band", 0.070, 0.000, 1.0, 0.8),
+        Material("matte cloth", "matte cloth", 0.0, "spot", 0.035, 0.000, 0.0, 0.7),
+        Material("sheen cloth", "sheen cloth", 0.0, "spot", 0.070, 0.012, 1.0, 0.8),
+        Material("leather", "leather", 0.03, "patches", 0.050, 0.012, 1.0, 0.8),
+        Material("metal", "metal", 0.05, "polish", 0.120, 0.030, 1.0, 0.3),
+        Material("glass", "glass", -0.25, "window", 0.110, 0.030, 1.0, 0.0),
+        Material("wet", "wet", -0.05, "patches", 0.090, 0.030, 1.0, 0.4),
     )
 }

@@ -5,8 +5,10 @@ Common practice, no published source: hat over hair over face, scarf over coat o
 
 import re
 from dataclasses import dataclass
+from typing import Literal
 
-from wardrobe.core.light.shapes import USUAL_LIFT
+USUAL_LIFT = 3.5  # line widths that a form stands off what it lies on
+Role = Literal["eye white", "iris"]
 
 
 @dataclass(frozen=True)
@@ -46,6 +48,18 @@ _TABLE: tuple[tuple[Place, str], ...] = (
     (Place(0.5, 2.0), "neck tail sole soles"),
 )
 _PLACES = {word: place for place, words in _TABLE for word in words.split()}
+
+
+_ROLES: dict[str, Role] = {
+    **dict.fromkeys(["eye", "eyes", "white", "whites", "eyeball", "eyeballs"], "eye white"),
+    **dict.fromkeys(["iris", "irises", "pupil", "pupils"], "iris"),
+}
+
+
+def usual_role(name: str) -> Role | None:
+    """What a part of this name is to the light, by its last word."""
+    words = re.findall(r"[a-z]+", name.casefold())
+    return _ROLES.get(words[-1]) if words else None
 
 
 def usual_place(name: str) -> Place:

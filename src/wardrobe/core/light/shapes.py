@@ -3,16 +3,31 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.form import Form
+from wardrobe.core.form import VOLUMES, Form
 from wardrobe.core.kernel import kernel
 from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.cast import LEAST_LIFT, MOST_LIFT, cast_shadow
-from wardrobe.core.light.materials import Material
+from wardrobe.core.light.gleam import (
+    draw_window,
+    eye_glints,
+    hair_band,
+    reflect,
+    split_patches,
+)
+from wardrobe.core.light.names import USUAL_LIFT
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.light.simplify import ISLAND_LINE_WIDTHS_SQUARED, Simplicity, simplify
+from wardrobe.core.light.simplify import (
+    ISLAND_LINE_WIDTHS_SQUARED,
+    Simplicity,
+    blur_sigma,
+    simplify,
+)
+from wardrobe.core.light.subject import Subject
+from wardrobe.core.parallel import each
 from wardrobe.core.passes.table import LIT, PASSES
 
 Byte = NDArray[np.uint8]
@@ -24,11 +39,15 @@ SHADE_SHARE = 0.38  # of a ball, common practice
 DARK_SHARES = {"deep shade": 0.13, "shade": SHADE_SHARE, "low light": 0.47, "half light": 0.58,
                "soft shade": 0.66, "gradient": 0.98, "bounce": SHADE_SHARE}
 # Squared line widths under which a piece of a shape is dropped.
-_ISLANDS = {"rim": 3.0, "bounce": 8.0, "light": 8.0, "glint": 2.5,
+_ISLANDS = {"rim": 3.0, "bounce": 8.0, "light": 3.0, "glint": 1.5,
             "deep shade": 2 * ISLAND_LINE_WIDTHS_SQUARED}
-USUAL_LIFT = 3.5  # line widths that a form stands off what it lies on
 _BOUNCED = 0.82  # cosine from which bounced light is seen
 _NONE = -2.0  # below every cosine: here no light can lie
+_FACE_LIT = 0.3  # share of a ball whose directions are those of faces in full light
+_FOLDED = list(VOLUMES).index("folded")
+_BINS = 1024  # of the shine, to find thresholds
+_BIN = 2 / _BINS
+_SOFTEST = 6.0  # line widths: standard deviation of the softest edge
 
 
 @dataclass(frozen=True)
@@ -41,10 +60,13 @@ class Shapes:
         Passes, in the order of the fields.
     fields : ndarray of float32, shape (passes, height, width), range 0..1
         The 0.5 level of a field is the edge of its shape; a soft shape is the field itself.
+    soft : ndarray of float32, shape (forms + 1,), range 0..1
+        How soft the edges of each form are.
     """
 
     keys: tuple[str, ...]
     fields: Real
+    soft: Real
 
 
 @dataclass(frozen=True)
@@ -76,18 +98,14 @@ class Rig:
     lift: Real | None = None
 
 
-def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
-                materials: list[Material],
+def draw_shapes(subject: Subject, rig: Rig,
                 wanted: Sequence[str] = ("shade", "light")) -> Shapes:
     """The shapes of passes, simplified as an illustrator would draw them.
 
     Parameters
     ----------
-    form : Form
+    subject : Subject
     rig : Rig
-    part_of_form : ndarray of uint16, shape (forms + 1,)
-    materials : list of Material
-        By part; entry 0, the ground, is not used.
     wanted : sequence of str
         Keys of passes; also ``cast`` for the part of the shade that is thrown.
 
@@ -100,26 +118,38 @@ def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
     J. H. Lambert, "Photometria", 1760: light received goes with the cosine N.L.
     J. F. Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977.
     """
+    form = subject.form
     vector, half = rig.key.vector(), rig.key.halfway()
-    owners = [materials[part] for part in part_of_form]
-    offset = np.array([m.shade_offset for m in owners], np.float32)
-    glossy = np.array([m.glossy for m in owners])
-    sine = round(float(vector[2]), 4)
+    offset = np.array([m.shade_offset for m in subject.materials], np.float32)
+    sine = float(vector[2])
     starts = {name: np.float32(ball_quantile(sine, _scaled(share, rig.amount))) + offset
               for name, share in DARK_SHARES.items()}
     lw = form.grid.line_width
-    inset = max(1.0, 0.9 * lw)
-    received, shine = _measure(form.labels, form.normals, vector, half, glossy, starts["shade"],
-                               form.edge, inset)
-    cast, near = cast_shadow(form.labels, form.depth, _lifts(form, rig), rig.key)
+    received, shine = _measure(form.labels, form.normals, vector, half, starts["shade"],
+                               form.edge, max(1.0, 0.9 * lw))
+    cast, near = cast_shadow(form.labels, form.depth, _lifts(subject, rig), rig.key)
+    cast |= subject.lids
     shine[cast > 0] = _NONE
+    counts = _shine_counts(form.labels, shine, len(subject.room))
     simple = Simplicity.of(rig.simple)
+    polished = subject.gleaming("polish")
+    far_x, far_y = (float(v) / max(1e-3, float(np.hypot(*vector[:2]))) for v in vector[:2])
+
+    glints = eye_glints(subject, rig.key)
+
+    def finish(name: str, field: Real) -> Real:
+        field = _softened(field, subject)
+        if glints is not None and name not in ("rim", "cast"):
+            # As steep as the edges of other shapes; no shade on the glint of an eye.
+            disc = np.clip(0.5 + glints / (blur_sigma(lw) * np.float32(np.sqrt(2 * np.pi))), 0, 1)
+            field = np.maximum(field, disc) if name in LIT else np.minimum(field, 1 - disc)
+        return field
 
     def draw(name: str) -> Real:
         islands = _ISLANDS.get(name, ISLAND_LINE_WIDTHS_SQUARED)
         if name in LIT:
-            tops = np.array([_top(m, name, half, vector) for m in owners], np.float32)
-            raw = _lit(form, shine, tops, part_of_form, max(12.0, islands * lw**2))
+            raw = _lit(subject, rig.key, name, received, shine, counts,
+                       starts["shade"], max(8.0, islands * lw**2))
             return simplify(raw, form.labels, lw, islands, close=False, simple=simple)
         if name == "rim":
             return simplify(_rim(form, rig), form.labels, lw, islands, close=False,
@@ -129,6 +159,8 @@ def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
         if PASSES[name].soft:
             return _ramp(form.labels, received, starts[name], starts["shade"])
         raw = _below(form.labels, received, starts[name])
+        if polished.any():
+            reflect(form.labels, form.normals, polished, far_x, far_y, raw)
         if name == "deep shade":
             # Next to its caster a cast shadow is deep where the form itself turns away.
             raw |= near & _below(form.labels, received, starts["shade"] + np.float32(0.12))
@@ -138,9 +170,26 @@ def draw_shapes(form: Form, rig: Rig, part_of_form: NDArray[np.uint16],
             raw |= cast
         return simplify(raw, form.labels, lw, islands, simple=simple)
 
-    fields = [draw(name) for name in wanted]
+    fields = each(lambda name: finish(name, draw(name)), wanted)
     return Shapes(tuple(wanted), np.stack(fields) if fields
-                  else np.zeros((0, *form.labels.shape), np.float32))
+                  else np.zeros((0, *form.labels.shape), np.float32), subject.soft)
+
+
+def _softened(field: Real, subject: Subject) -> Real:
+    """Blur the field inside the forms whose edges are soft, each on its own."""
+    form = subject.form
+    if not subject.soft.any():
+        return field
+    field = field.copy()
+    for label, box in enumerate(subject.boxes, start=1):
+        if box is None or not subject.soft[label]:
+            continue
+        inside = (form.labels[box] == label).astype(np.float32)
+        sigma = _SOFTEST * form.grid.line_width * float(subject.soft[label])
+        blurred, share = (cv2.GaussianBlur(image, (0, 0), sigma, borderType=cv2.BORDER_CONSTANT)
+                          for image in (field[box] * inside, inside))
+        np.divide(blurred, share, out=field[box], where=inside > 0)
+    return field
 
 
 def _scaled(share: float, amount: float) -> float:
@@ -150,12 +199,10 @@ def _scaled(share: float, amount: float) -> float:
     return 1 - (1 - share) * (1 - amount) / (1 - SHADE_SHARE)
 
 
-def _lifts(form: Form, rig: Rig) -> Real:
+def _lifts(subject: Subject, rig: Rig) -> Real:
     """How far forms stand off each other, in grid pixels: never more than half as far as they
     are thick."""
-    lw = form.grid.line_width
-    thick = np.zeros(len(form.depth), np.float32)
-    np.maximum.at(thick, form.labels, form.edge)
+    lw, thick = subject.form.grid.line_width, subject.room
     most = np.clip(0.5 * thick, LEAST_LIFT * lw, MOST_LIFT * lw).astype(np.float32)
     lift = np.full((len(thick), len(thick)), USUAL_LIFT, np.float32) if rig.lift is None \
         else rig.lift
@@ -180,10 +227,9 @@ def _facing(form: Form, bounce: KeyLight | None) -> Byte:
 
 @kernel
 def _measure(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real,
-             glossy: NDArray[np.bool_], terminator: Real, edge: Real,
-             inset: float) -> tuple[Real, Real]:
-    """The cosine of the light received; and, in the lit inside of each form, the cosine that its
-    light shape follows."""
+             terminator: Real, edge: Real, inset: float) -> tuple[Real, Real]:
+    """The cosine of the light received; and, in the lit inside of each form, that of the halfway
+    vector."""
     height, width = labels.shape
     received = np.zeros((height, width), np.float32)
     shine = np.full((height, width), np.float32(-2))
@@ -196,8 +242,7 @@ def _measure(labels: NDArray[np.int32], normals: Real, vector: Real, half: Real,
             cosine = n[0] * vector[0] + n[1] * vector[1] + n[2] * vector[2]
             received[y, x] = cosine
             if cosine >= terminator[form] and edge[y, x] > inset:
-                mirrored = n[0] * half[0] + n[1] * half[1] + n[2] * half[2]
-                shine[y, x] = mirrored if glossy[form] else cosine
+                shine[y, x] = n[0] * half[0] + n[1] * half[1] + n[2] * half[2]
     return received, shine
 
 
@@ -228,21 +273,50 @@ def _ramp(labels: NDArray[np.int32], received: Real, start: Real, end: Real) -> 
     return out
 
 
-def _top(material: Material, name: str, half: Real, vector: Real) -> float:
-    """The cosine above which a material's light or glint lies; above 1 if it has none."""
-    share = material.light_share if name == "light" else material.glint_share
-    if share == 0:
-        return 2.0
-    sine = float((half if material.glossy else vector)[2])
-    return ball_quantile(round(sine, 4), 1 - share)
-
-
-def _lit(form: Form, shine: Real, tops: Real, part_of_form: NDArray[np.uint16],
-         least: float) -> Byte:
+def _lit(subject: Subject, key: KeyLight, name: str, received: Real, shine: Real,
+         counts: NDArray[np.int64], terminator: Real, least: float) -> Byte:
+    """Where a light or glint lies, each material in its own way."""
+    form, half = subject.form, key.halfway()
+    shares = np.array([m.light_share if name == "light" else m.glint_share
+                       for m in subject.materials], np.float32)
+    shares = np.minimum(0.6, shares * subject.highlight)
+    shares[form.volume == _FOLDED] = 0
+    sine = float(half[2])
+    tops = np.array([ball_quantile(sine, 1 - float(s)) if s > 0 else 2.0 for s in shares],
+                    np.float32)
     raw, pixels = _above(form.labels, shine, tops)
-    if _reach_every_part(tops, pixels, form.labels, shine, part_of_form, least):
+    if _reach_every_part(tops, pixels, subject, counts, least):
         raw, _ = _above(form.labels, shine, tops)
+    split_patches(form.labels, form.normals, subject.gleaming("patches"), half, tops, raw)
+    glass = subject.gleaming("window") & (shares > 0)
+    if glass.any():
+        vector = key.vector()
+        size = max(1e-3, float(np.hypot(*vector[:2])))
+        if name == "light":
+            draw_window(form.labels, form.normals, form.edge, glass, float(vector[0]) / size,
+                        float(vector[1]) / size, form.grid.line_width, subject.room,
+                        raw)
+    if name == "light":
+        hair_band(subject, key, raw)
+        _lit_faces(form.labels, received, terminator, _face_light(key),
+                   (form.volume == _FOLDED) & (subject.highlight > 0), raw)
     return raw
+
+
+def _face_light(key: KeyLight) -> float:
+    """The cosine from which a plane face is in light rather than in half light."""
+    return ball_quantile(float(key.vector()[2]), 1 - _FACE_LIT)
+
+
+@kernel
+def _lit_faces(labels: NDArray[np.int32], received: Real, terminator: Real, top: float,
+               folded: NDArray[np.bool_], out: Byte) -> None:
+    height, width = labels.shape
+    for y in range(height):
+        for x in range(width):
+            form = labels[y, x]
+            if folded[form] and received[y, x] > max(top, terminator[form]):
+                out[y, x] = 1
 
 
 @kernel
@@ -261,21 +335,32 @@ def _above(labels: NDArray[np.int32], shine: Real,
     return shape, pixels
 
 
-def _reach_every_part(tops: Real, pixels: NDArray[np.int64], labels: NDArray[np.int32],
-                      shine: Real, part_of_form: NDArray[np.uint16], least: float) -> bool:
+def _reach_every_part(tops: Real, pixels: NDArray[np.int64], subject: Subject,
+                      counts: NDArray[np.int64], least: float) -> bool:
     """Lower thresholds, in place, so that a part of any size gets some light; True if it did."""
     changed = False
-    sizes = np.bincount(labels.ravel(), minlength=len(tops))
-    for part in np.unique(part_of_form[part_of_form > 0]):
-        forms = np.flatnonzero((part_of_form == part) & (tops < 1.5))
-        if len(forms) == 0:
+    for all_forms in subject.forms_of_part:
+        forms = all_forms[tops[all_forms] < 1.5]
+        if len(forms) == 0 or pixels[forms].max() >= least:
             continue
-        form = forms[np.argmax(sizes[forms])]
-        if pixels[forms].max() >= least or sizes[form] < 12 * least:
+        form = forms[np.argmax(subject.pixels[forms])]
+        if subject.pixels[form] < 12 * least or counts[form, 0] <= 2 * least:
             continue
-        inner = shine[labels == form]
-        inner = inner[inner > _NONE]
-        if len(inner) > 2 * least:
-            tops[form] = np.quantile(inner, 1 - 2 * least / len(inner))
-            changed = True
+        tops[form] = -1 + np.searchsorted(-counts[form], -2 * least, side="right") * _BIN - _BIN
+        changed = True
     return changed
+
+
+@kernel
+def _shine_counts(labels: NDArray[np.int32], shine: Real, forms: int) -> NDArray[np.int64]:
+    """Pixels of each form whose shine is at least that of a bin."""
+    counts = np.zeros((forms, _BINS + 1), np.int64)
+    height, width = labels.shape
+    for y in range(height):
+        for x in range(width):
+            if shine[y, x] >= -1:
+                counts[labels[y, x], min(_BINS - 1, int((shine[y, x] + 1) / _BIN))] += 1
+    for form in range(forms):
+        for k in range(_BINS - 2, -1, -1):
+            counts[form, k] += counts[form, k + 1]
+    return counts

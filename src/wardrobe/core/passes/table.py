@@ -41,6 +41,8 @@ PASSES: dict[str, Pass] = {
         Pass("light", "Light"),
         Pass("glint", "Glint", ("light",)),
         Pass("rim", "Rim"),
+        Pass("ground", "Ground shadow"),
     )
 }
 LIT = ("light", "glint")
+GROUND = "ground"  # lies on the background, not on parts

@@ -35,6 +35,8 @@ class Figure:
     prints : callable
         Called with a row, x, y and a shape; gives the row's pattern over that rectangle as
         uint8, shape (h, w, 4), or None.
+    behind : sequence of PassLayer
+        What lies on the background, under the figure.
     """
 
     names: list[str]
@@ -42,6 +44,7 @@ class Figure:
     bases: list[Rgb]
     hidden: Sequence[int] = ()
     prints: Printed = lambda row, x, y, shape: None
+    behind: Sequence[PassLayer] = ()
 
 
 def build_stack(masks: Masks, figure: Figure, silhouette: Byte,
@@ -72,6 +75,9 @@ def build_stack(masks: Masks, figure: Figure, silhouette: Byte,
     shown = (parts > 0) & ~np.isin(parts, figure.hidden) if len(figure.hidden) else parts > 0
     nodes: list[Layer | Group] = [
         Layer("background / base", _flat((height, width), background)),
+        *(_layer(f"background / {layer.name}", _mask(masks.levels, masks.keys, layer),
+                 layer.colour, mode=layer.mode, opacity=layer.strength)
+          for layer in figure.behind),
         _layer("silhouette / base", shown.astype(np.uint8) * np.uint8(255), SILHOUETTE_GREY),
         _layer("silhouette / mask", silhouette, SILHOUETTE_GREY, visible=False),
     ]

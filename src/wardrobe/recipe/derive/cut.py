@@ -15,8 +15,9 @@ from wardrobe.core.areas.segment import Areas, segment
 from wardrobe.core.areas.silhouette import silhouette_mask
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.lines.blacks import halo
-from wardrobe.recipe.derive.keys import cut_key
-from wardrobe.recipe.derive.lines import LineStage
+from wardrobe.recipe.derive.keys import cut_key, cut_objects
+from wardrobe.recipe.derive.lines import CACHE_BYTES, LineStage, SourceLoader
+from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import BoundaryRole, Claim, Recipe, Recut, hidden
 
 Byte = NDArray[np.uint8]
@@ -42,6 +43,10 @@ class Assignment:
 
 class CutStage(LineStage):
     """The second stage: areas, and the parts that claims give them to."""
+
+    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
+        super().__init__(load_source, capacity)
+        self._assignments: Memo[Assignment] = Memo()
 
     def areas(self, recipe: Recipe) -> Areas:
         """The areas that the lines and closings bound, with what was recut by hand."""
@@ -72,10 +77,13 @@ class CutStage(LineStage):
 
     def assignment(self, recipe: Recipe) -> Assignment:
         """Which part each area belongs to."""
-        claims = hashlib.sha256(_CLAIMS.dump_json(recipe.claims)).digest()
-        ids = tuple(p.id for p in recipe.parts)
-        return self._cache.get(("assignment", *cut_key(recipe), claims, ids),
-                               lambda: _assign(self.areas(recipe), recipe))
+        def look_up() -> Assignment:
+            claims = hashlib.sha256(_CLAIMS.dump_json(recipe.claims)).digest()
+            ids = tuple(p.id for p in recipe.parts)
+            return self._cache.get(("assignment", *cut_key(recipe), claims, ids),
+                                   lambda: _assign(self.areas(recipe), recipe))
+
+        return self._assignments.get(cut_objects(recipe), None, look_up)
 
     def shown(self, recipe: Recipe) -> NDArray[np.uint16]:
         """Part of each area, 0 where it is hidden."""

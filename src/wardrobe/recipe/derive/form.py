@@ -6,32 +6,46 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.form import Form, solve_form
+from wardrobe.core.form import VOLUMES, Edge, Form, Traits, solve_form
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.names import usual_place
+from wardrobe.core.light.names import usual_place, usual_role
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Rig, Shapes, draw_shapes
-from wardrobe.recipe.colouring import SideLight
+from wardrobe.core.light.subject import Subject, Surface
+from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.derive.cut import CutStage
-from wardrobe.recipe.derive.keys import cut_key
+from wardrobe.recipe.derive.keys import cut_key, cut_objects
+from wardrobe.recipe.derive.lines import CACHE_BYTES, SourceLoader
+from wardrobe.recipe.lighting import SideLight
+from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.table import program_of
 
 _BEHIND = -1e3  # depth of the ground
 _ON_PARENT = 0.3
 _DRAWN = 0.5  # weight of what the drawing tells beside what names do
+_CODES = {name: code for code, name in enumerate(VOLUMES)}
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
 
 class FormStage(CutStage):
     """The third stage: form, and shapes under the light."""
 
+    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
+        super().__init__(load_source, capacity)
+        self._known_traits: Memo[Traits] = Memo()
+        self._form_keys: Memo[tuple[object, ...]] = Memo()
+
     def form(self, recipe: Recipe) -> Form:
         """The volume guessed for the figure."""
-        areas = self.areas(recipe)
-        figure, folds, kin = self._form_input(recipe)
-        return self._cache.get(self._form_key(recipe), lambda: solve_form(
-            areas.labels, self.coverage(recipe), figure, areas.line_width, folds, kin))
+        areas, traits = self.areas(recipe), self._traits(recipe)
+        solved = self._cache.get(("solved", *cut_key(recipe), *traits.key()), lambda: solve_form(
+            areas.labels, self.coverage(recipe), areas.line_width, traits))
+        depths = np.array([1.0, *(p.form.depth for p in recipe.parts)], np.float32)
+        if (depths == 1).all():
+            return solved
+        owners = solved.owners(self.assignment(recipe).part_of_area)
+        return self._cache.get(self._form_key(recipe), lambda: solved.with_relief(depths[owners]))
 
     def _form_for(self, recipe: Recipe, draft: bool) -> Form:
         form = self.form(recipe)
@@ -39,30 +53,61 @@ class FormStage(CutStage):
             return form
         return self._cache.get(("draft", *self._form_key(recipe)), form.coarser)
 
-    def _form_input(self, recipe: Recipe) -> tuple[NDArray[np.bool_], NDArray[np.float32],
-                                                   NDArray[np.int32]]:
-        """All that a form depends on: which areas are figure, how deeply strokes fold them, and
-        which belong to one form though ink lies between."""
+    def _traits(self, recipe: Recipe) -> Traits:
+        """All that a form depends on beside the drawing."""
+        return self._known_traits.get(cut_objects(recipe), None, lambda: self._read(recipe))
+
+    def _read(self, recipe: Recipe) -> Traits:
         part_of_area = self.assignment(recipe).part_of_area
-        folds = np.array([0.0, *(MATERIALS[p.material].fold for p in recipe.parts)], np.float32)
-        return part_of_area > 0, folds[part_of_area], _kin(recipe)[part_of_area]
+        parts = recipe.parts
+        fold = np.array([0.0, *(MATERIALS[p.material].fold for p in parts)], np.float32)
+        volume = np.array([0, *(_CODES[p.form.volume] for p in parts)], np.uint8)
+        group = np.where(volume == _CODES["folded"], np.arange(len(parts) + 1), 0)
+        edges = tuple(Edge(row, stroke) for row, p in enumerate(parts, start=1)
+                      if p.form.volume == "folded" for stroke in p.form.edges)
+        return Traits(part_of_area > 0, fold[part_of_area], _kin(recipe)[part_of_area],
+                      volume[part_of_area], group[part_of_area].astype(np.uint16), edges)
 
     def _form_key(self, recipe: Recipe) -> tuple[object, ...]:
-        return ("form", *cut_key(recipe), *(a.tobytes() for a in self._form_input(recipe)))
+        return self._form_keys.get(cut_objects(recipe), None, lambda: (
+            "form", *cut_key(recipe), *self._traits(recipe).key(),
+            tuple(p.form.depth for p in recipe.parts)))
 
     def shapes(self, recipe: Recipe, draft: bool = False) -> Shapes:
         """The shapes of all passes under the recipe's light; a draft has half the resolution."""
         form = self._form_for(recipe, draft)
         owners = form.owners(self.assignment(recipe).part_of_area)
-        materials = [MATERIALS[_ANY_MATERIAL], *(MATERIALS[p.material] for p in recipe.parts)]
-        wanted = program_of(recipe).shapes
-        form = replace(form, depth=_depth(recipe, form, owners))
+        wanted = tuple(key for key in program_of(recipe).shapes if key != GROUND)
+        subject = self._subject(recipe, form, owners, draft)
+        subject = replace(subject, form=replace(form, depth=_depth(recipe, form, owners)))
         rig = rig_of(recipe, owners)
         lift = b"" if rig.lift is None else rig.lift.tobytes()
-        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(),
-               tuple(m.key for m in materials), replace(rig, lift=None), lift,
-               form.depth.tobytes(), wanted)
-        return self._cache.get(key, lambda: draw_shapes(form, rig, owners, materials, wanted))
+        key = ("shapes", draft, self._form_key(recipe), owners.tobytes(), _surfaces(recipe),
+               replace(rig, lift=None), lift, subject.form.depth.tobytes(), wanted)
+        return self._cache.get(key, lambda: draw_shapes(subject, rig, wanted))
+
+    def front_to_behind(self, recipe: Recipe) -> list[str]:
+        """Ids of the parts that have areas, from front to behind."""
+        form = self.form(recipe)
+        owners = form.owners(self.assignment(recipe).part_of_area)
+        depth, pixels = _depth(recipe, form, owners), np.bincount(form.labels.ravel())
+        rows = np.unique(owners[owners > 0])
+        mean = {row: np.average(depth[owners == row], weights=np.maximum(
+            pixels[owners == row], 1)) for row in rows}
+        return [recipe.parts[row - 1].id for row in sorted(rows, key=lambda row: -mean[row])]
+
+    def _subject(self, recipe: Recipe, form: Form, owners: NDArray[np.uint16],
+                 draft: bool) -> Subject:
+        surfaces = _surfaces(recipe)
+        key = ("subject", draft, self._form_key(recipe), owners.tobytes(), surfaces)
+        return self._cache.get(key, lambda: Subject.of(form, owners, surfaces))
+
+
+def _surfaces(recipe: Recipe) -> tuple[Surface, ...]:
+    """How each row of parts takes light."""
+    return (Surface(MATERIALS[_ANY_MATERIAL]), *(
+        Surface(MATERIALS[p.material], usual_role(p.name), p.form.soft, p.form.highlight)
+        for p in recipe.parts))
 
 
 def _depth(recipe: Recipe, form: Form, owners: NDArray[np.uint16]) -> NDArray[np.float32]:
@@ -73,7 +118,8 @@ def _depth(recipe: Recipe, form: Form, owners: NDArray[np.uint16]) -> NDArray[np
     for part in recipe.parts:
         if part.parent in fronts and not listed:  # a button lies on its coat
             fronts[part.id] = max(fronts[part.id], fronts[part.parent] + _ON_PARENT)
-    told = np.array([_BEHIND, *fronts.values()], np.float32)
+    nearer = [fronts[p.id] + p.form.nearer for p in recipe.parts]
+    told = np.array([_BEHIND, *nearer], np.float32)
     drawn = np.float32(0 if listed else _DRAWN) * form.depth
     return told[owners] + drawn
 

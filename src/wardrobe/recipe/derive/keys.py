@@ -36,6 +36,12 @@ def cut_key(recipe: Recipe) -> tuple[object, ...]:
             tuple(g.sides for g in recipe.left_open), recipe.recuts)
 
 
+def cut_objects(recipe: Recipe) -> tuple[object, ...]:
+    """The parts of a recipe on which the areas, and who has them, depend."""
+    return (recipe.source, recipe.frame, recipe.lines, recipe.closings, recipe.left_open,
+            recipe.recuts, recipe.claims, recipe.parts)
+
+
 def printed_key(recipe: Recipe) -> tuple[object, ...]:
     """What decides which lines are printed."""
     return (tuple(c.inked for c in recipe.closings), recipe.boundaries)

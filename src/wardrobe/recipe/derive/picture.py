@@ -10,19 +10,27 @@ from scipy import ndimage
 from wardrobe.core.areas.marked import BESIDE, INSIDE
 from wardrobe.core.colour import from_hex
 from wardrobe.core.composite.labelmap import Masks, compose, lay_flat
+from wardrobe.core.light.ground import ground_shadow
 from wardrobe.core.light.raster import rasterise, settle
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.touch import Touch, draw_touch, touch_up
+from wardrobe.core.passes.table import GROUND
 from wardrobe.core.stack.build import Figure, build_stack
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.derive.form import FormStage
 from wardrobe.recipe.derive.keys import cut_key, lines_key, printed_key, shrink
+from wardrobe.recipe.derive.lines import CACHE_BYTES, SourceLoader
+from wardrobe.recipe.lighting import GroundShadow
+from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import BoundaryRole, Recipe, hidden
 from wardrobe.recipe.prints import Ground, draw_pattern
-from wardrobe.recipe.table import coats_of, program_of
+from wardrobe.recipe.table import coats_of, ground_coat, program_of
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
 SHADE_EDGE: BoundaryRole = "shade edge"
 LIGHT_EDGE: BoundaryRole = "light edge"
+_NO_PART = 2**16 - 1
 
 
 @dataclass(frozen=True)
@@ -43,6 +51,10 @@ class Deriver(FormStage):
     capacity : int
         Bytes of the cache.
     """
+
+    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
+        super().__init__(load_source, capacity)
+        self._drawn_touches: Memo[list[Touch]] = Memo(8)
 
     def picture(self, recipe: Recipe, view: View, draft: bool = False) -> Byte:
         """The finished picture, RGB, shape ``view.shape + (3,)``."""
@@ -113,8 +125,11 @@ class Deriver(FormStage):
             return self._pattern(recipe, row, (x, y), 1.0, shape)
 
         masks = replace(masks, parts=self.parts_map(recipe))
+        behind = ground_coat(recipe)
+        if behind.layers:
+            masks.levels[..., masks.keys.index(GROUND)] = self._ground(recipe, view)
         figure = Figure(names, coats_of(recipe), [from_hex(p.base) for p in recipe.parts], rows,
-                        printed)
+                        printed, behind.layers)
         return build_stack(masks, figure, self.silhouette(recipe),
                            from_hex(recipe.background), from_hex(recipe.lines.colour), over,
                            on_progress)
@@ -131,7 +146,7 @@ class Deriver(FormStage):
         sampled = self.sampled(recipe, view)
         keys = program_of(recipe).shapes
         levels = rasterise(self.shapes(recipe, draft), self._form_for(recipe, draft),
-                           sampled.labels, view.x, view.y, view.scale)
+                           sampled.labels, view.x, view.y, view.scale, GROUND in keys)
         for name, role in (("shade", SHADE_EDGE), ("light", LIGHT_EDGE)):
             told = self._marked(recipe, role)
             if told is not None:
@@ -141,8 +156,46 @@ class Deriver(FormStage):
                     levels[what == BESIDE, keys.index(name)] = 0
                 if name == "light" and "shade" in keys:
                     levels[what == INSIDE, keys.index("shade")] = 0
+        if recipe.touch_ups:
+            parts = self.assignment(recipe).part_of_area[sampled.labels]
+            touch_up(levels, keys, parts, self._touches(recipe, view))
         settle(levels, keys)
-        return Masks(self.shown(recipe)[sampled.labels], levels, sampled.ink, keys)
+        parts = self._parts_seen(recipe, view)
+        if GROUND in keys:
+            levels[..., keys.index(GROUND)] = np.where(parts == 0, self._ground(recipe, view), 0)
+        return Masks(parts, levels, sampled.ink, keys)
+
+    def _ground(self, recipe: Recipe, view: View) -> Byte:
+        """The figure's shadow on the ground, also where the figure hides it."""
+        light = recipe.light
+        ground = light.ground or GroundShadow()
+        return ground_shadow(self.form(recipe), KeyLight(light.azimuth, light.height),
+                             ground.pitch, ground.drop, ground.soft, view.x, view.y, view.scale,
+                             view.shape)
+
+    def _touches(self, recipe: Recipe, view: View) -> list[Touch]:
+        """The touch-ups as they lie on a view."""
+        def draw() -> list[Touch]:
+            rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
+            drawn = [draw_touch(t.name, t.act, rows.get(t.part, _NO_PART) if t.part else None,
+                                (np.array(t.points) - (view.x, view.y)) * view.scale,
+                                np.array(t.widths) * view.scale, view.shape)
+                     for t in recipe.touch_ups]
+            return [touch for touch in drawn if touch]
+
+        return self._drawn_touches.get((recipe.touch_ups, recipe.parts), view, draw)
+
+    def _parts_seen(self, recipe: Recipe, view: View) -> NDArray[np.uint16]:
+        """Row of the part of every pixel of a view."""
+        shown = self.shown(recipe)
+
+        def look_up() -> NDArray[np.uint16]:
+            found: NDArray[np.uint16] = shown[self.sampled(recipe, view).labels]
+            return found
+
+        if view.scale == 1:
+            return look_up()
+        return self._cache.get(("parts seen", *cut_key(recipe), shown.tobytes(), view), look_up)
 
     def _sample(self, recipe: Recipe, view: View) -> Sampled:
         rows, columns = slice(view.y, view.y + view.height), slice(view.x, view.x + view.width)

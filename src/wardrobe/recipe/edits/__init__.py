@@ -5,10 +5,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits import colour, cut, lines, parts
+from wardrobe.recipe.edits import colour, cut, light, lines, parts
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
-    MoveLight,
     NudgeColour,
     SetBackground,
     SetMethod,
@@ -23,6 +22,13 @@ from wardrobe.recipe.edits.cut import (
     InkClosing,
     LeaveOpen,
     RemoveClosing,
+)
+from wardrobe.recipe.edits.light import (
+    KeepTouchUps,
+    MoveLight,
+    RemoveTouchUps,
+    SetForm,
+    TouchUpPass,
 )
 from wardrobe.recipe.edits.lines import (
     GrowSilhouette,
@@ -52,10 +58,11 @@ from wardrobe.recipe.types import Frozen
 __all__ = [
     "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangePart", "ChangeShares",
     "ChooseColours", "ClaimAreas", "CloseGaps", "Edit", "EditRefusedError", "GrowSilhouette",
-    "InkClosing", "KeepParts", "LeaveOpen", "MoveLight", "NameBoundary", "NudgeColour",
-    "RemoveClosing", "RemovePart", "ReplaceParts", "SetBackground", "SetFill", "SetFrame",
-    "SetHalo", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several",
-    "SingleEdit", "TurnPicture", "apply", "next_part_id",
+    "InkClosing", "KeepParts", "KeepTouchUps", "LeaveOpen", "MoveLight", "NameBoundary",
+    "NudgeColour", "RemoveClosing", "RemovePart", "RemoveTouchUps", "ReplaceParts",
+    "SetBackground", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetLines", "SetMethod",
+    "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass", "TurnPicture",
+    "apply", "next_part_id",
 ]
 
 SingleEdit = Annotated[
@@ -63,7 +70,7 @@ SingleEdit = Annotated[
     | InkClosing | RemoveClosing | LeaveOpen | AskAgain | AddRecut | ChangeShares | AddPart
     | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
-    | MoveLight | SetBackground,
+    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps,
     Field(discriminator="kind"),
 ]
 
@@ -91,5 +98,6 @@ def apply(recipe: Recipe, edit: Any) -> Recipe:
 
 _RULES: Rules = {
     **lines.RULES, **cut.RULES, **parts.RULES, **colour.RULES,
+    **light.RULES,
     Several: lambda recipe, edit: reduce(apply, edit.edits, recipe),
 }

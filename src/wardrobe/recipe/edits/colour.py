@@ -1,4 +1,4 @@
-"""Edits of bases, passes, light and background."""
+"""Edits of bases, passes and background."""
 
 from typing import Annotated, Literal
 
@@ -6,7 +6,7 @@ from pydantic import AfterValidator, Field
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.nudge import NUDGES, nudge
-from wardrobe.recipe.colouring import Light, Passes, Wash, WashKey
+from wardrobe.recipe.colouring import Passes, Wash, WashKey
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
 from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.sheet import BASE, colour_sheet
@@ -60,13 +60,6 @@ class NudgeColour(Frozen):
     times: Annotated[int, Field(ge=1, le=60)] = 1
 
 
-class MoveLight(Frozen):
-    """Move or colour the key light."""
-
-    kind: Literal["move_light"] = "move_light"
-    light: Light
-
-
 class SetBackground(Frozen):
     """Colour the background."""
 
@@ -105,6 +98,5 @@ RULES: Rules = {
     SetMethod: lambda recipe, edit: changed_part(recipe, edit.part, method=edit.method),
     ChooseColours: _choose,
     NudgeColour: _nudge,
-    MoveLight: lambda recipe, edit: recipe.model_copy(update={"light": edit.light}),
     SetBackground: lambda recipe, edit: recipe.model_copy(update={"background": edit.colour}),
 }

@@ -103,6 +103,10 @@ def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
     turned = float(np.degrees(np.arctan2(move[1, 0], move[0, 0])))  # clockwise: y runs down
 
     def moved_part(part: Part) -> Part:
+        if part.form.edges:
+            edges = tuple(moved(e) for e in part.form.edges)
+            part = part.model_copy(update={
+                "form": part.form.model_copy(update={"edges": edges})})
         if part.pattern is None:
             return part
         dx, dy = move[:2, :2] @ [part.pattern.dx, part.pattern.dy]
@@ -113,6 +117,8 @@ def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
     return recipe.model_copy(update={
         "frame": frame,
         "parts": tuple(moved_part(p) for p in recipe.parts),
+        "touch_ups": tuple(t.model_copy(update={"points": moved(t.points)})
+                           for t in recipe.touch_ups),
         "recuts": tuple(moved_recut(r) for r in recipe.recuts),
         "claims": tuple(Claim(to=c.to, strokes=tuple(moved(s) for s in c.strokes))
                         for c in recipe.claims),

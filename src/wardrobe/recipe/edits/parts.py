@@ -1,5 +1,6 @@
 """Edits of the part list and of what parts hold."""
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -151,7 +152,15 @@ def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
     return recipe.model_copy(update={
         "parts": tuple(p.model_copy(update=orphan) if p.parent == part.id else p
                        for p in recipe.parts if p is not part),
-        "claims": claims, "proposed": False})
+        "claims": claims, "proposed": False, **_of_parts(recipe, lambda i: i != part.id)})
+
+
+def _of_parts(recipe: Recipe, stays: Callable[[str], bool]) -> dict[str, object]:
+    """What names parts elsewhere in the recipe, without those that do not stay."""
+    light = recipe.light
+    pairs = tuple(p for p in light.pairs if stays(p.caster) and stays(p.receiver))
+    return {"light": light.model_copy(update={"pairs": pairs}),
+            "touch_ups": tuple(t for t in recipe.touch_ups if t.part is None or stays(t.part))}
 
 
 def _claim(recipe: Recipe, edit: ClaimAreas) -> Recipe:

@@ -8,6 +8,7 @@ from wardrobe import __version__
 from wardrobe.core.colour import to_hex
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.starters import STARTERS
+from wardrobe.core.form import VOLUMES
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.shapes import SHADE_SHARE
 from wardrobe.core.lines.intake import INTAKES
@@ -31,7 +32,7 @@ def get_meta(studio: StudioDep) -> Meta:
         version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
         materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
         starters=list(STARTERS), motifs=list(MOTIFS), name_sets=NAME_SETS,
-        passes={p.key: p.label for p in PASSES.values()},
+        passes={p.key: p.label for p in PASSES.values()}, volumes=dict(VOLUMES),
         methods=[MethodInfo(key=m.key, label=m.label, when=m.when, choices=m.choices)
                  for m in METHODS.values()],
         amounts=list(AMOUNTS.values()),

@@ -13,6 +13,7 @@ from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
 from wardrobe.recipe.edits import Edit, apply
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
+from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
 from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
@@ -90,6 +91,12 @@ def get_neighbours(studio: StudioDep, piece_id: int) -> list[Neighbours]:
 def make_proposal(studio: StudioDep, piece_id: int, wish: Annotated[Wish, Body()]) -> Proposal:
     """Work out a change of colours, to look at before it is made."""
     return propose(studio.pieces.recipe(piece_id), wish)
+
+
+@router.get("/light")
+def get_light_report(studio: StudioDep, piece_id: int) -> LightReport:
+    """How simple the shapes are, the light that each part implies, touch-ups to look at again."""
+    return report_light(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.get("/shade-hues")

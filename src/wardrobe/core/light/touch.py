@@ -1,0 +1,159 @@
+"""Corrections of masks by hand: an outline or a pen's stroke, put in, taken out or softened."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.passes.table import LIT, PASSES
+
+Byte = NDArray[np.uint8]
+Act = Literal["put in", "take out", "soften"]
+
+_SHIFT = 4  # fractional bits of places
+_SOFT_SHARE = 0.4  # of the pen's width: standard deviation of what it softens
+
+
+@dataclass(frozen=True)
+class Touch:
+    """A touch-up as it lies on a view.
+
+    Attributes
+    ----------
+    key : str
+        The pass.
+    act : str
+    part : int or None
+        Row of the part that it keeps to; None for all.
+    box : (slice, slice)
+        Rows and columns of the view.
+    cover : ndarray of uint8
+        How much of each pixel of the box it covers.
+    width : float
+        Of the pen at its widest, in pixels of the view.
+    """
+
+    key: str
+    act: Act
+    part: int | None
+    box: tuple[slice, slice]
+    cover: Byte
+    width: float
+
+
+def draw_touch(key: str, act: Act, part: int | None, points: NDArray[np.float64],
+               widths: NDArray[np.float64], shape: tuple[int, int]) -> Touch | None:
+    """Draw a touch-up, anti-aliased.
+
+    Parameters
+    ----------
+    points : ndarray of float64, shape (n, 2)
+        Pixels of the view; an outline is closed and filled.
+    widths : ndarray of float64, shape (n,) or (0,)
+        Of the pen, in pixels of the view; empty for an outline.
+    shape : (int, int)
+        Height and width of the view.
+
+    Returns
+    -------
+    Touch or None
+        None if it lies outside the view.
+    """
+    width = float(widths.max(initial=0))
+    margin = width / 2 + (3 * _SOFT_SHARE * width if act == "soften" else 0) + 2
+    low, high = np.floor(points.min(axis=0) - margin), np.ceil(points.max(axis=0) + margin)
+    x0, y0 = np.maximum(0, low).astype(int)
+    x1, y1 = np.minimum((shape[1], shape[0]), high).astype(int)
+    if x1 <= x0 or y1 <= y0:
+        return None
+    cover = np.zeros((y1 - y0, x1 - x0), np.uint8)
+    at = points - (x0, y0) - 0.5  # OpenCV counts places from the middle of pixels
+    if len(widths):
+        _draw_stroke(cover, at, widths)
+    else:
+        cv2.fillPoly(cover, [_fixed(at)], 255, cv2.LINE_AA, _SHIFT)
+    return Touch(key, act, part, (slice(int(y0), int(y1)), slice(int(x0), int(x1))), cover, width)
+
+
+def _fixed(points: NDArray[np.float64]) -> NDArray[np.int32]:
+    return np.round(np.clip(points, -30000, 30000) * (1 << _SHIFT)).astype(np.int32)
+
+
+def _draw_stroke(cover: Byte, points: NDArray[np.float64], widths: NDArray[np.float64]) -> None:
+    """Disks at the points, and between them what lies inside their outer tangents."""
+    centres, radii = _fixed(points), np.maximum(1, np.round(widths / 2 * (1 << _SHIFT)))
+    for (x, y), radius in zip(centres.tolist(), radii.astype(int).tolist(), strict=True):
+        cv2.circle(cover, (x, y), radius, 255, -1, cv2.LINE_AA, _SHIFT)
+    for k in range(len(points) - 1):
+        way = points[k + 1] - points[k]
+        length = float(np.hypot(*way))
+        if length < 1e-3:
+            continue
+        side = np.array([-way[1], way[0]]) / length
+        ring = np.stack([points[k] + side * widths[k] / 2, points[k + 1] + side * widths[k + 1] / 2,
+                         points[k + 1] - side * widths[k + 1] / 2,
+                         points[k] - side * widths[k] / 2])
+        cv2.fillConvexPoly(cover, _fixed(ring), 255, cv2.LINE_AA, _SHIFT)
+
+
+def touch_up(levels: Byte, keys: Sequence[str], parts: NDArray[np.uint16],
+             touches: Sequence[Touch]) -> None:
+    """Correct masks, in place, in the order of the touch-ups.
+
+    What is put into a pass is put into what it lies within, too, and what is put in light comes
+    out of the shade; what disagrees otherwise is for ``settle`` to settle.
+
+    Parameters
+    ----------
+    levels : ndarray of uint8, shape (height, width, planes)
+    keys : sequence of str
+        Passes, in the order of the masks; touch-ups of others do nothing.
+    parts : ndarray of uint16, shape (height, width)
+        Row of the part of each pixel; 0, the ground, is never touched.
+    touches : sequence of Touch
+    """
+    for touch in touches:
+        if touch.key not in keys:
+            continue
+        here = parts[touch.box]
+        mine = here > 0 if touch.part is None else here == touch.part
+        cover = np.where(mine, touch.cover, np.uint8(0))
+        masks = levels[touch.box]
+        at = keys.index(touch.key)
+        if touch.act == "soften":
+            for k in _touched_by(touch.key, keys):
+                masks[..., k] = _softened(masks[..., k], here, mine, cover, touch.width)
+        elif touch.act == "take out":
+            masks[..., at] = np.minimum(masks[..., at], 255 - cover)
+        else:
+            for k in _touched_by(touch.key, keys):
+                masks[..., k] = np.maximum(masks[..., k], cover)
+            if touch.key in LIT:
+                for k, other in enumerate(keys):
+                    if other not in (*LIT, "rim"):
+                        masks[..., k] = np.minimum(masks[..., k], 255 - cover)
+
+
+def _touched_by(key: str, keys: Sequence[str]) -> list[int]:
+    """The masks of a pass and of what it lies within; bounced light makes no shade."""
+    within = () if key == "bounce" else PASSES[key].within
+    return [k for k, other in enumerate(keys) if other == key or other in within]
+
+
+def _softened(mask: Byte, parts: NDArray[np.uint16], mine: NDArray[np.bool_], cover: Byte,
+              width: float) -> Byte:
+    """Blur a mask inside each part on its own, where the pen went."""
+    sigma = max(0.5, _SOFT_SHARE * width)
+    out = mask.astype(np.float32)
+    share = cv2.GaussianBlur(cover.astype(np.float32), (0, 0), sigma / 2) / np.float32(255)
+    for part in np.unique(parts[mine]):
+        inside = (parts == part).astype(np.float32)
+        blurred, whole = (cv2.GaussianBlur(image, (0, 0), sigma, borderType=cv2.BORDER_REPLICATE)
+                          for image in (mask * inside, inside))
+        here = inside > 0
+        target = blurred[here] / np.maximum(whole[here], 1e-6)
+        out[here] += share[here] * (target - out[here])
+    return np.where(mine, np.clip(out + 0.5, 0, 255).astype(np.uint8), mask)
