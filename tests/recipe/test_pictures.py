@@ -92,7 +92,8 @@ def touch_ups(draw: st.DrawFn) -> TouchUp:
 def recipes(draw: st.DrawFn) -> Recipe:
     """The test figure in other colours, methods and another light; some parts choose their own."""
     parts = tuple(p.model_copy(update={
-        "base": draw(hexes), "pattern": draw(patterns), "form": draw(forms), "method": draw(st.none() | methods),
+        "base": draw(hexes), "pattern": draw(patterns), "form": draw(forms),
+        "method": draw(st.none() | methods),
         "own": draw(st.just({}) | st.dictionaries(inner, hexes, max_size=2))})
         for p in RECIPE.parts)
     return RECIPE.model_copy(update={

@@ -79,12 +79,15 @@ class LightReport:
         Touch-ups that were made for another light.
     order : list of str
         Parts from front to behind, as cast shadows take them.
+    casts : list of (str, str)
+        Parts that touch, the one in front first: it throws its shadow on the other.
     """
 
     passes: list[PassShape]
     parts: list[PartLight]
     elsewhere: list[int]
     order: list[str]
+    casts: list[tuple[str, str]]
 
 
 def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
@@ -95,7 +98,7 @@ def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
     passes = [count_shapes(name, masks.level(name) > 127, figure)
               for name in masks.keys if not PASSES[name].soft]
     return LightReport(passes, _audit(deriver, recipe, view), touch_ups_elsewhere(recipe),
-                       deriver.front_to_behind(recipe))
+                       deriver.front_to_behind(recipe), deriver.casting(recipe))
 
 
 def touch_ups_elsewhere(recipe: Recipe) -> list[int]:

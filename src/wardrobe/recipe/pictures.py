@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb
 from wardrobe.core.composite.labelmap import Masks, compose, compose_flat, lay_flat, planes
+from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.table import bare_program
@@ -55,6 +56,15 @@ def draw(deriver: Deriver, recipe: Recipe, kind: str, view: View, draft: bool = 
     if kind in _PART_VIEWS:
         return _PART_VIEWS[kind](deriver, recipe, view)
     return deriver.picture(recipe, view, draft)
+
+
+def upto(recipe: Recipe, name: str) -> Recipe:
+    """The recipe without the passes that are laid on after one: to see them one by one."""
+    order = list(PASSES)
+    later = order[order.index(name) + 1:]
+    off = tuple(dict.fromkeys((*recipe.passes.off, *later)))
+    return recipe.model_copy(update={
+        "passes": recipe.passes.model_copy(update={"off": off})})
 
 
 def _before(deriver: Deriver, recipe: Recipe, view: View) -> Byte:

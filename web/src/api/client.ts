@@ -25,9 +25,13 @@ export type Passes = Schemas["Passes"];
 export type Proposal = Schemas["Proposal"];
 export type Wish = Schemas["EvenOut"] | Schemas["Match"] | Schemas["SpellOut"] | Schemas["LightBy"];
 export type Neighbours = Schemas["Neighbours"];
+export type LightReport = Omit<Schemas["LightReport"], "casts"> & { casts: [string, string][] };
+export type PartForm = Schemas["PartForm"];
+export type TouchUp = Schemas["TouchUp"];
 export type JobState = Schemas["JobState"];
 export type PartView = "parts" | "unclaimed" | "bases" | "borders" | "faults";
-export type PictureKind = "picture" | "before" | "lines" | PartView;
+/** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
+export type PictureKind = "picture" | `picture:${string}` | "before" | "lines" | PartView;
 export type Gesture = Schemas["GestureRequest"]["gesture"];
 export type Character = Schemas["Character"];
 export type CardLine = Schemas["CardLine"];
@@ -83,8 +87,9 @@ export async function need<T>(
 }
 
 export function pictureUrl(piece: number, revision: number, kind: PictureKind, view: View): string {
+  const [what, last] = kind.split(":");
   const query = new URLSearchParams({
-    revision: String(revision), kind, x: String(view.x), y: String(view.y),
+    revision: String(revision), kind: what ?? kind, ...(last ? { last } : {}), x: String(view.x), y: String(view.y),
     width: String(view.width), height: String(view.height), scale: String(view.scale),
   });
   return `/api/pieces/${piece}/picture?${query.toString()}`;

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type Neighbours, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
+import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type LightReport, type Neighbours, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -50,6 +50,14 @@ export function useNeighbours(piece: Piece) {
   return useQuery({
     queryKey: ["neighbours", piece.id, piece.revision],
     queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/neighbours", { params: { path: { piece_id: piece.id } } }))) as Neighbours[],
+    placeholderData: (before) => before,
+  });
+}
+
+export function useLightReport(piece: Piece) {
+  return useQuery({
+    queryKey: ["light", piece.id, piece.revision],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/light", { params: { path: { piece_id: piece.id } } }))) as unknown as LightReport,
     placeholderData: (before) => before,
   });
 }

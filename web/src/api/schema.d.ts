@@ -516,6 +516,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Light Report
+         * @description How simple the shapes are, the light that each part implies, touch-ups to look at again.
+         */
+        get: operations["get_light_report_api_pieces__piece_id__light_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/neighbours": {
         parameters: {
             query?: never;
@@ -545,7 +565,8 @@ export interface paths {
         };
         /**
          * Get Picture
-         * @description A rectangle of the picture at a scale; ``revision`` only keeps browsers' caches apart.
+         * @description A rectangle of the picture at a scale, without the passes after ``last``; ``revision`` only
+         *     keeps browsers' caches apart.
          */
         get: operations["get_picture_api_pieces__piece_id__picture_get"];
         put?: never;
@@ -1228,7 +1249,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -1421,6 +1442,47 @@ export interface components {
             character: number | null;
         };
         /**
+         * GroundShadow
+         * @description The shadow that the figure throws on the ground.
+         *
+         *     Attributes
+         *     ----------
+         *     colour : str
+         *         Laid over the background on multiply.
+         *     strength, soft : float, 0..1
+         *     pitch : float
+         *         How far the ground is seen from above.
+         *     drop : float
+         *         Picture pixels by which the ground lies below the figure's lowest point.
+         */
+        GroundShadow: {
+            /**
+             * Colour
+             * @default #8f86b8
+             */
+            colour: string;
+            /**
+             * Drop
+             * @default 0
+             */
+            drop: number;
+            /**
+             * Pitch
+             * @default 0.28
+             */
+            pitch: number;
+            /**
+             * Soft
+             * @default 0
+             */
+            soft: number;
+            /**
+             * Strength
+             * @default 0.55
+             */
+            strength: number;
+        };
+        /**
          * GrowSilhouette
          * @description How far the silhouette reaches under the outline, px.
          */
@@ -1596,6 +1658,19 @@ export interface components {
             kind: "keep_parts";
         };
         /**
+         * KeepTouchUps
+         * @description Keep touch-ups that were made for another light, as made for this one.
+         */
+        KeepTouchUps: {
+            /** Ids */
+            ids: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep_touch_ups";
+        };
+        /**
          * Leak
          * @description Where and at which ink coverage a fill gets across.
          *
@@ -1641,6 +1716,7 @@ export interface components {
          *     colour, ambient : str
          *         Of the light itself, and of what reaches the shade.
          *     rim, bounce : SideLight or None
+         *     ground : GroundShadow or None
          *     amount : float
          *         Share of a ball that is in shade.
          *     simple : float, 0..1
@@ -1685,6 +1761,7 @@ export interface components {
              * @enum {string}
              */
             depth: "guessed" | "as listed";
+            ground?: components["schemas"]["GroundShadow"] | null;
             /**
              * Height
              * @default 38
@@ -1737,6 +1814,36 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+        };
+        /**
+         * LightReport
+         * @description The shapes as they are drawn, touch-ups included.
+         *
+         *     Attributes
+         *     ----------
+         *     passes : list of PassShape
+         *     parts : list of PartLight
+         *     elsewhere : list of int
+         *         Touch-ups that were made for another light.
+         *     order : list of str
+         *         Parts from front to behind, as cast shadows take them.
+         *     casts : list of (str, str)
+         *         Parts that touch, the one in front first: it throws its shadow on the other.
+         */
+        LightReport: {
+            /** Casts */
+            casts: [
+                string,
+                string
+            ][];
+            /** Elsewhere */
+            elsewhere: number[];
+            /** Order */
+            order: string[];
+            /** Parts */
+            parts: components["schemas"]["PartLight"][];
+            /** Passes */
+            passes: components["schemas"]["PassShape"][];
         };
         /**
          * Lines
@@ -1851,22 +1958,30 @@ export interface components {
          *         Name on screens.
          *     shade_offset : float
          *         Added to the terminator's threshold on N.L: negative gives less shadow.
+         *     gleam : str
+         *         How its light lies: one spot; a band across strands; patches; a polish with reflections
+         *         beyond its dark core; a window.
          *     light_share : float, 0..1
          *         Share of a ball that is in the light shape.
          *     glint_share : float, 0..1
          *         Share of a ball that is in the glint inside it.
-         *     glossy : bool
-         *         The light shape follows the mirror direction (N.H) rather than the light (N.L).
+         *     highlight : float
+         *         How much of its light is drawn unless told otherwise: 0 none, 1 all.
          *     fold : float, 0..1
          *         How deeply a stroke inside the part folds it.
          */
         Material: {
             /** Fold */
             fold: number;
+            /**
+             * Gleam
+             * @enum {string}
+             */
+            gleam: "spot" | "band" | "patches" | "polish" | "window";
             /** Glint Share */
             glint_share: number;
-            /** Glossy */
-            glossy: boolean;
+            /** Highlight */
+            highlight: number;
             /** Key */
             key: string;
             /** Label */
@@ -1925,6 +2040,10 @@ export interface components {
             two_colours: number;
             /** Version */
             version: string;
+            /** Volumes */
+            volumes: {
+                [key: string]: string;
+            };
         };
         /**
          * MethodInfo
@@ -1942,7 +2061,7 @@ export interface components {
         };
         /**
          * MoveLight
-         * @description Move or colour the key light.
+         * @description Move, colour or add lights, and change how their shapes are drawn.
          */
         MoveLight: {
             /**
@@ -2087,10 +2206,21 @@ export interface components {
          *         A key of METHODS, where the part differs from the piece.
          *     own : dict of str to str
          *         Colours that are to be seen in passes, whatever the rule says.
+         *     form : PartForm
          */
         Part: {
             /** Base */
             base: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "edges": [],
+             *       "nearer": 0,
+             *       "soft": 0,
+             *       "volume": "as drawn"
+             *     }
+             */
+            form: components["schemas"]["PartForm"];
             /** Id */
             id: string;
             /**
@@ -2119,6 +2249,114 @@ export interface components {
              * @default false
              */
             with_parent: boolean;
+        };
+        /**
+         * PartForm
+         * @description How a part takes shape under the light.
+         *
+         *     Attributes
+         *     ----------
+         *     volume : str
+         *         A key of VOLUMES.
+         *     depth : float
+         *         Factor on how deep it is; 0 is flat.
+         *     soft : float, 0..1
+         *         How soft the edges of its shapes are.
+         *     highlight : float or None
+         *         Factor on how much light its material takes: 0 is none, None as usual for it.
+         *     nearer : float
+         *         Moves it in front of others (or behind, below 0), in the depth that parts are guessed at.
+         *     edges : tuple of Stroke
+         *         Edges along which a folded part turns, in picture pixels.
+         */
+        PartForm: {
+            /**
+             * Depth
+             * @default 1
+             */
+            depth: number;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: [
+                number,
+                number
+            ][][];
+            /** Highlight */
+            highlight?: number | null;
+            /**
+             * Nearer
+             * @default 0
+             */
+            nearer: number;
+            /**
+             * Soft
+             * @default 0
+             */
+            soft: number;
+            /**
+             * Volume
+             * @default as drawn
+             * @enum {string}
+             */
+            volume: "as drawn" | "round" | "tube" | "flat" | "folded";
+        };
+        /**
+         * PartLight
+         * @description The light that a part's shade implies.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str
+         *     x, y : float
+         *         A place inside the part, picture pixels.
+         *     azimuth : float
+         *         Degrees.
+         *     confidence : float, 0..1
+         *         How surely, beside what the other parts say.
+         *     away : float
+         *         Degrees from the piece's light, -180..180.
+         *     astray : bool
+         *         Whether it clearly comes from elsewhere.
+         */
+        PartLight: {
+            /** Astray */
+            astray: boolean;
+            /** Away */
+            away: number;
+            /** Azimuth */
+            azimuth: number;
+            /** Confidence */
+            confidence: number;
+            /** Part */
+            part: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * PassShape
+         * @description How the shape of a pass is made up.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *     islands, holes : int
+         *         Separate pieces, and lit places that a piece encloses.
+         *     share : float, 0..1
+         *         Of the figure.
+         */
+        PassShape: {
+            /** Holes */
+            holes: number;
+            /** Islands */
+            islands: number;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
         };
         /**
          * Passes
@@ -2379,7 +2617,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -2449,8 +2687,8 @@ export interface components {
          * Recipe
          * @description A piece.
          *
-         *     ``recuts`` and ``claims`` are applied in order; later ones win. Parts run from front to
-         *     behind; ``proposed`` parts were suggested and not yet accepted.
+         *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
+         *     front to behind; ``proposed`` parts were suggested and not yet accepted.
          */
         Recipe: {
             /**
@@ -2580,6 +2818,11 @@ export interface components {
              */
             silhouette_growth: number;
             source: components["schemas"]["Source"];
+            /**
+             * Touch Ups
+             * @default []
+             */
+            touch_ups: components["schemas"]["TouchUp"][];
         };
         /**
          * RemoveClosing
@@ -2606,6 +2849,19 @@ export interface components {
             kind: "remove_part";
             /** Part */
             part: string;
+        };
+        /**
+         * RemoveTouchUps
+         * @description Remove touch-ups.
+         */
+        RemoveTouchUps: {
+            /** Ids */
+            ids: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_touch_ups";
         };
         /**
          * ReplaceParts
@@ -2677,6 +2933,20 @@ export interface components {
              * @enum {string}
              */
             kind: "set_fill";
+        };
+        /**
+         * SetForm
+         * @description How a part takes shape under the light.
+         */
+        SetForm: {
+            form: components["schemas"]["PartForm"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_form";
+            /** Part */
+            part: string;
         };
         /**
          * SetFrame
@@ -2805,7 +3075,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3087,6 +3357,84 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+        };
+        /**
+         * TouchUp
+         * @description A correction of a pass by hand, kept as the stroke that was drawn.
+         *
+         *     Attributes
+         *     ----------
+         *     id : int
+         *         Of this touch-up, for as long as the piece lives.
+         *     name : str
+         *         The pass whose shape it changes.
+         *     act : str
+         *         Put into the pass, take out of it, or soften its edge.
+         *     part : str or None
+         *         The part that it keeps to; None for all.
+         *     points : tuple of (float, float)
+         *         Picture pixels.
+         *     widths : tuple of float
+         *         Of a pen's stroke at every point, in picture pixels; empty for an outline that is filled.
+         *     azimuth, height : float
+         *         Of the key light that it was made for.
+         */
+        TouchUp: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "put in" | "take out" | "soften";
+            /** Azimuth */
+            azimuth: number;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Widths
+             * @default []
+             */
+            widths: number[];
+        };
+        /**
+         * TouchUpPass
+         * @description Correct the shape of a pass by hand; see TouchUp.
+         */
+        TouchUpPass: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "put in" | "take out" | "soften";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "touch_up_pass";
+            /** Name */
+            name: string;
+            /** Part */
+            part?: string | null;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Widths
+             * @default []
+             */
+            widths: number[];
         };
         /**
          * TravelRequest
@@ -4183,6 +4531,37 @@ export interface operations {
             };
         };
     };
+    get_light_report_api_pieces__piece_id__light_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightReport"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_neighbours_api_pieces__piece_id__neighbours_get: {
         parameters: {
             query?: never;
@@ -4223,6 +4602,7 @@ export interface operations {
                 height: number;
                 scale?: number;
                 kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
+                last?: string | null;
                 revision?: number | null;
             };
             header?: {
@@ -4301,7 +4681,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["MoveLight"] | components["schemas"]["SetBackground"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["Several"];
             };
         };
         responses: {

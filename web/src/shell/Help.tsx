@@ -44,6 +44,12 @@ const KEYS: [string[], string][] = [
   [["L", "D", "W", "C", "R", "U"], "Colour, on a swatch: lighter, darker, warmer, cooler, richer, duller"],
   [["Ctrl C", "Ctrl V"], "Colour, on a swatch: copy a colour, put one in"],
   [["Arrows"], "Light, on the ball: move by 5°; with Shift by 1°"],
+  [["T"], "Light: lights, forms, touch-ups, look over in turn"],
+  [["[", "]"], "Light, forms: the part before or after; touch-ups: a smaller or larger pen"],
+  [["E"], "Light, forms: draw an edge into a folded part"],
+  [["P", "O", "E"], "Light, touch-ups: put in, take out, soften an edge"],
+  [["W"], "Light, touch-ups: outline or pen"],
+  [[",", "."], "Light, look over: one pass less or more"],
   [["?"], "This list"],
 ];
 

@@ -18,3 +18,5 @@ export function useLiveEdit(piece: Piece, kind: PictureKind = "picture") {
     },
   }), [id, revision, kind, edit]);
 }
+
+export type LiveEdit = ReturnType<typeof useLiveEdit>;

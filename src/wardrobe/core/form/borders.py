@@ -8,6 +8,8 @@ from wardrobe.core.kernel import kernel
 Int = NDArray[np.int32]
 Real = NDArray[np.float32]
 
+_CUES = (2.35, 3.6, 2.0, 0.5, 0.7, 0.3)  # weights of what front_cues gives
+
 
 @kernel
 def _border_sums(labels: Int, ink: Real, count: int, radius: int) -> Real:
@@ -163,8 +165,9 @@ def depth_ranks(sums: Real, front: Real) -> Real:
     return ranks.astype(np.float32)
 
 
-def in_front(sums: Real, pixels: Real, centre_y: Real) -> Real:
-    """How surely each label is in front of each other, from the drawing alone.
+def front_cues(sums: Real, pixels: Real, centre_y: Real) -> Real:
+    """What the drawing tells of who is in front: corners at which one covers the others,
+    bulging, shares of the outline, size, being enclosed, lying lower.
 
     Parameters
     ----------
@@ -174,17 +177,29 @@ def in_front(sums: Real, pixels: Real, centre_y: Real) -> Real:
 
     Returns
     -------
-    ndarray of float32, shape (count + 1, count + 1)
-        -1 (behind) .. 1 (in front), 0 unknown or not touching; antisymmetric.
+    ndarray of float32, shape (6, count + 1, count + 1)
+        Antisymmetric, about -1..1; larger where the first is in front.
     """
     contacts = np.maximum(sums[0], 1)
     perimeter = np.maximum(sums[0].sum(axis=1), 1)
-    corners = np.tanh((sums[3] - sums[3].T) / 2)
-    bulge = np.clip(sums[2] / contacts, -1, 1)
     share = sums[0] / perimeter[:, None]
-    ratio = np.tanh(np.log(np.maximum(pixels[None, :], 1) / np.maximum(pixels[:, None], 1)) / 2)
     enclosed = (share > 0.85).astype(np.float32)
-    lower = np.sign(centre_y[:, None] - centre_y[None, :])
-    score = (2.35 * corners + 3.6 * bulge + 2.0 * (share - share.T) + 0.5 * ratio
-             + 0.7 * (enclosed - enclosed.T) + 0.3 * lower)
+    return np.stack([
+        np.tanh((sums[3] - sums[3].T) / 2), np.clip(sums[2] / contacts, -1, 1), share - share.T,
+        np.tanh(np.log(np.maximum(pixels[None, :], 1) / np.maximum(pixels[:, None], 1)) / 2),
+        enclosed - enclosed.T, np.sign(centre_y[:, None] - centre_y[None, :]),
+    ]).astype(np.float32)
+
+
+def in_front(sums: Real, pixels: Real, centre_y: Real) -> Real:
+    """How surely each label is in front of each other, from the drawing alone.
+
+    Parameters are those of :func:`front_cues`.
+
+    Returns
+    -------
+    ndarray of float32, shape (count + 1, count + 1)
+        -1 (behind) .. 1 (in front), 0 unknown or not touching; antisymmetric.
+    """
+    score = np.tensordot(np.array(_CUES, np.float32), front_cues(sums, pixels, centre_y), 1)
     return np.where(sums[0] > 0, np.tanh(score / 2), 0).astype(np.float32)

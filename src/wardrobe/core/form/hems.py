@@ -10,7 +10,7 @@ Int = NDArray[np.int32]
 Real = NDArray[np.float32]
 
 _GUESSED, _TUBE = list(VOLUMES).index("as drawn"), list(VOLUMES).index("tube")
-_TUBE_LOSS, _HEM_LOSS = 0.98, 0.85
+_TUBE_LOSS, _HEM_LOSS = 1.0, 0.85
 _EMERGES = 0.3  # share of an end that must border something behind
 _ELSEWHERE = 0.35  # and of all else at most
 _SHORTEST = 0.75  # lengths along the end's direction, in widths across

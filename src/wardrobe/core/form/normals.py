@@ -77,10 +77,10 @@ def border_pull(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strengt
             else:
                 w, length = 0.8, fold_strength[a]
             if other >= 0:
-                along = (gx * ends[a, 0] + gy * ends[a, 1]) / size
+                along, begin = (gx * ends[a, 0] + gy * ends[a, 1]) / size, 0.5
                 if ends[a, 3] > 0:
-                    along = abs(along)
-                w *= 1 - ends[a, 2] * min(1.0, max(0.0, (along - 0.5) / 0.3))
+                    along, begin = abs(along), 0.3
+                w *= 1 - ends[a, 2] * min(1.0, max(0.0, (along - begin) / 0.3))
                 wall[y, x] = w > 0.5
             bx[y, x] = w * length * gx / size
             by[y, x] = w * length * gy / size

@@ -11,7 +11,7 @@ Byte = NDArray[np.uint8]
 
 _LONGEST = 3.0  # times as long as the figure is high
 _THINNEST = 0.06  # share of the figure's height that a shadow takes up and down the picture
-_SHARP, _SOFT = 1.3, 14.0  # grid pixels: blur of the edge
+_SHARP, _SOFT = 2.0, 14.0  # grid pixels: blur of the edge
 
 
 def ground_shadow(form: Form, key: KeyLight, pitch: float, drop: float, soft: float, x: float,
@@ -66,7 +66,8 @@ def ground_shadow(form: Form, key: KeyLight, pitch: float, drop: float, soft: fl
     matrix[:, 2] += margin
     field = cv2.warpAffine(blurred, matrix, (shape[1], shape[0]),
                            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
-    # The edge of a sharp shadow is one pixel wide.
-    step = grid.scale / scale * min(1.0, abs(steep))
-    slope = 1.0 if soft > 0 else max(1.0, sigma * float(np.sqrt(2 * np.pi)) / step)
-    return (np.clip((field - 0.5) * slope + 0.5, 0, 1) * 255 + 0.5).astype(np.uint8)
+    if soft == 0:
+        # The edge is one pixel wide, whichever way it runs.
+        rise = np.hypot(cv2.Sobel(field, cv2.CV_32F, 1, 0), cv2.Sobel(field, cv2.CV_32F, 0, 1)) / 8
+        field = 0.5 + (field - 0.5) / np.maximum(rise, np.float32(1e-3))
+    return (np.clip(field, 0, 1) * 255 + 0.5).astype(np.uint8)

@@ -17,7 +17,7 @@ from wardrobe.core.passes.table import PASSES
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]
 
-_SOFT = 0.06  # softness from which an edge is as soft as its field
+_AS_FIELD = 0.06  # softness from which an edge is as soft as its field
 
 
 @kernel
@@ -192,7 +192,7 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
     # A straight edge blurred by sigma has the slope 1 / (sigma sqrt(2 pi)) at its middle.
     slope = blur_sigma(grid.line_width) * np.sqrt(2 * np.pi) / step
     soft = {key for key, entry in PASSES.items() if entry.soft}
-    slopes = np.array([[0 if k in soft else 1 + (slope - 1) * max(0.0, 1 - s / _SOFT)
+    slopes = np.array([[0 if k in soft else 1 + (slope - 1) * max(0.0, 1 - s / _AS_FIELD)
                         for s in shapes.soft] for k in shapes.keys], np.float32)
     levels = np.zeros((*labels.shape, planes(len(shapes.keys) + spare)), np.uint8)
     settled = _saturated(shapes.fields, form.labels, slopes)

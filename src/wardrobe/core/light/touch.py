@@ -14,6 +14,8 @@ Byte = NDArray[np.uint8]
 Act = Literal["put in", "take out", "soften"]
 
 _SHIFT = 4  # fractional bits of places
+_FINER = 4  # times in either direction that a touch-up is drawn finer, for even edges
+_FINER_PIXELS = 24_000_000
 _SOFT_SHARE = 0.4  # of the pen's width: standard deviation of what it softens
 
 
@@ -69,12 +71,15 @@ def draw_touch(key: str, act: Act, part: int | None, points: NDArray[np.float64]
     x1, y1 = np.minimum((shape[1], shape[0]), high).astype(int)
     if x1 <= x0 or y1 <= y0:
         return None
-    cover = np.zeros((y1 - y0, x1 - x0), np.uint8)
-    at = points - (x0, y0) - 0.5  # OpenCV counts places from the middle of pixels
+    # OpenCV's own anti-aliasing makes shapes half a pixel larger all round.
+    finer = _FINER if (y1 - y0) * (x1 - x0) * _FINER**2 < _FINER_PIXELS else 1
+    fine = np.zeros(((y1 - y0) * finer, (x1 - x0) * finer), np.uint8)
+    at = (points - (x0, y0)) * finer - 0.5  # OpenCV counts places from the middle of pixels
     if len(widths):
-        _draw_stroke(cover, at, widths)
+        _draw_stroke(fine, at, widths * finer)
     else:
-        cv2.fillPoly(cover, [_fixed(at)], 255, cv2.LINE_AA, _SHIFT)
+        cv2.fillPoly(fine, [_fixed(at)], 255, cv2.LINE_8, _SHIFT)
+    cover = cv2.resize(fine, (int(x1 - x0), int(y1 - y0)), interpolation=cv2.INTER_AREA)
     return Touch(key, act, part, (slice(int(y0), int(y1)), slice(int(x0), int(x1))), cover, width)
 
 
@@ -84,19 +89,21 @@ def _fixed(points: NDArray[np.float64]) -> NDArray[np.int32]:
 
 def _draw_stroke(cover: Byte, points: NDArray[np.float64], widths: NDArray[np.float64]) -> None:
     """Disks at the points, and between them what lies inside their outer tangents."""
-    centres, radii = _fixed(points), np.maximum(1, np.round(widths / 2 * (1 << _SHIFT)))
+    # Half a pixel less: borders are drawn, too.
+    radii = np.maximum(1, np.round((widths / 2 - 0.5) * (1 << _SHIFT)))
+    centres = _fixed(points)
     for (x, y), radius in zip(centres.tolist(), radii.astype(int).tolist(), strict=True):
-        cv2.circle(cover, (x, y), radius, 255, -1, cv2.LINE_AA, _SHIFT)
+        cv2.circle(cover, (x, y), radius, 255, -1, cv2.LINE_8, _SHIFT)
     for k in range(len(points) - 1):
         way = points[k + 1] - points[k]
         length = float(np.hypot(*way))
         if length < 1e-3:
             continue
         side = np.array([-way[1], way[0]]) / length
-        ring = np.stack([points[k] + side * widths[k] / 2, points[k + 1] + side * widths[k + 1] / 2,
-                         points[k + 1] - side * widths[k + 1] / 2,
-                         points[k] - side * widths[k] / 2])
-        cv2.fillConvexPoly(cover, _fixed(ring), 255, cv2.LINE_AA, _SHIFT)
+        begin, end = (side * max(0.0, widths[at] / 2 - 0.5) for at in (k, k + 1))
+        ring = np.stack([points[k] + begin, points[k + 1] + end, points[k + 1] - end,
+                         points[k] - begin])
+        cv2.fillConvexPoly(cover, _fixed(ring), 255, cv2.LINE_8, _SHIFT)
 
 
 def touch_up(levels: Byte, keys: Sequence[str], parts: NDArray[np.uint16],

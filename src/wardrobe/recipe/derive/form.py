@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.form import VOLUMES, Edge, Form, Traits, solve_form
+from wardrobe.core.light.cast import FRONT
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.names import usual_place, usual_role
 from wardrobe.core.light.rig import KeyLight
@@ -95,6 +96,19 @@ class FormStage(CutStage):
         mean = {row: np.average(depth[owners == row], weights=np.maximum(
             pixels[owners == row], 1)) for row in rows}
         return [recipe.parts[row - 1].id for row in sorted(rows, key=lambda row: -mean[row])]
+
+    def casting(self, recipe: Recipe) -> list[tuple[str, str]]:
+        """Ids of parts that touch, the one that is in front first."""
+        form = self.form(recipe)
+        owners = form.owners(self.assignment(recipe).part_of_area)
+        depth = _depth(recipe, form, owners)
+        touching = {tuple(pair) for a, b in ((form.labels[:, 1:], form.labels[:, :-1]),
+                                             (form.labels[1:], form.labels[:-1]))
+                    for pair in np.unique(np.stack([a[a != b], b[a != b]], axis=1), axis=0)}
+        both = touching | {(b, a) for a, b in touching}
+        pairs = {(owners[a], owners[b]) for a, b in both if depth[a] - depth[b] > FRONT}
+        return [(recipe.parts[a - 1].id, recipe.parts[b - 1].id)
+                for a, b in sorted(pairs) if a and b and a != b]
 
     def _subject(self, recipe: Recipe, form: Form, owners: NDArray[np.uint16],
                  draft: bool) -> Subject:

@@ -15,9 +15,10 @@ from wardrobe.recipe.edits import Edit, apply
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
 from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
+from wardrobe.recipe.pictures import upto
 from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
-from wardrobe.recipe.types import Coordinate
+from wardrobe.recipe.types import Coordinate, PassKey
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import StudioDep, png, view_of
 from wardrobe.server.schemas import (
@@ -40,10 +41,14 @@ AREA_MAP_EDGE = 1400
 
 @router.get("/picture", response_class=Response, responses=_PNG)
 def get_picture(studio: StudioDep, piece_id: int, view: Annotated[ViewRequest, Query()],
-                kind: PictureKind = "picture", revision: int | None = None,
+                kind: PictureKind = "picture", last: PassKey | None = None,
+                revision: int | None = None,
                 if_none_match: Annotated[str | None, Header()] = None) -> Response:
-    """A rectangle of the picture at a scale; ``revision`` only keeps browsers' caches apart."""
+    """A rectangle of the picture at a scale, without the passes after ``last``; ``revision`` only
+    keeps browsers' caches apart."""
     recipe = studio.pieces.recipe(piece_id)
+    if last is not None:
+        recipe = upto(recipe, last)
     etag = content_key(recipe, kind, view.model_dump())
     if if_none_match == f'"{etag}"':
         return Response(status_code=304)

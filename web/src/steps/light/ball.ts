@@ -8,7 +8,6 @@ export interface BallLook {
   shadeShare: number;
   shadeOffset: number;
   lightShare: number;
-  glossy: boolean;
 }
 
 export function lightVector(azimuth: number, height: number): [number, number, number] {
@@ -23,14 +22,13 @@ export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: 
   const [lx, ly, lz] = lightVector(azimuth, height);
   const [hx, hy, hz] = unit(lx, ly, lz + 1);
   const radius = size / 2 - 1;
-  const [vx, vy, vz] = look.glossy ? [hx, hy, hz] : [lx, ly, lz];
   const terminator = quantile(lz, look.shadeShare) + look.shadeOffset;
-  const top = quantile(vz, 1 - look.lightShare);
+  const top = look.lightShare > 0 ? quantile(hz, 1 - look.lightShare) : 2;
   const image = ctx.createImageData(size, size);
   const [base, shade, light] = [rgb(look.base), rgb(look.shade), rgb(look.light)];
   const soft = 1.2 / radius;
   // N.H is flat at its peak: its slope at the light's edge is the sine of the angle there.
-  const slope = Math.max(0.05, Math.sqrt(1 - top * top));
+  const slope = Math.max(0.05, Math.sqrt(Math.max(0, 1 - top * top)));
   const ramp = (v: number) => Math.min(1, Math.max(0, v / soft + 0.5));
   for (let k = 0; k < size * size; k++) {
     const x = ((k % size) + 0.5 - size / 2) / radius;
@@ -39,7 +37,7 @@ export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: 
     if (r2 > (1 + 1 / radius) ** 2) continue;
     const z = Math.sqrt(Math.max(0, 1 - r2));
     const dark = 1 - ramp(x * lx + y * ly + z * lz - terminator);
-    const bright = ramp((x * vx + y * vy + z * vz - top) / slope) * (1 - dark);
+    const bright = ramp((x * hx + y * hy + z * hz - top) / slope) * (1 - dark);
     for (let c = 0; c < 3; c++) {
       const flat = (base[c] ?? 0) + dark * ((shade[c] ?? 0) - (base[c] ?? 0));
       image.data[4 * k + c] = flat + bright * ((light[c] ?? 0) - flat);

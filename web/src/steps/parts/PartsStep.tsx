@@ -10,7 +10,7 @@ import { Workplace } from "../../shell/Workplace";
 import { Seam } from "../../theme/Seam";
 import { ACTS, type Act } from "./acts";
 import { Acts } from "./Acts";
-import { tintAreas, useAreaMap } from "./areaMap";
+import { tintAreas, useAreaMap } from "../../picture/areaMap";
 import { familyOf, rowsOf } from "./family";
 import { Fullness } from "./Fullness";
 import { PartList } from "./PartList";

@@ -2,7 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import type { AreaInfo, Cut, Edit } from "../../api/client";
 import { tell } from "../../api/notice";
 import type { Tool } from "../../picture/PictureView";
-import { areaAt, areasBetween, tintAreas, type AreaMap } from "./areaMap";
+import { areaAt, areasBetween, tintAreas, type AreaMap } from "../../picture/areaMap";
 
 type Act = "claim" | "ground";
 

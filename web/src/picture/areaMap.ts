@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { fetchBitmap, type Piece } from "../../api/client";
+import { fetchBitmap, type Piece } from "../api/client";
 
 /** Area numbers by pixel, at a size that is quick to read under the pointer. */
 export interface AreaMap {
