@@ -17,11 +17,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.corpus import SVG, Drawing, _render, drawings
-from wardrobe.core.form.borders import front_cues, in_front, measure_borders
+from wardrobe.core.form.borders import SURE_FRONT, front_cues, in_front, measure_borders
 from wardrobe.core.lines.width import line_width
 
 Int = NDArray[np.int32]
-SURE = 0.5
 _GROUPS = ("color", "hair", "skin", "skin-shadow", "color-foreground")
 _SHAPES = {"path", "circle", "ellipse", "rect", "polygon", "polyline", "line"}
 _SIZE = 512
@@ -87,11 +86,8 @@ def pairs(drawing: Drawing) -> Iterator[Pair]:
     count = int(labels.max())
     lw = line_width(drawing.ink) * _SIZE / len(drawing.ink)
     sums = measure_borders(labels, ink.astype(np.float32) / 255, count, lw)
-    rows = np.arange(_SIZE)[:, None] / _SIZE
     pixels = np.bincount(labels.ravel(), minlength=count + 1).astype(np.float32)
-    heights = np.bincount(labels.ravel(), np.broadcast_to(rows, labels.shape).ravel(), count + 1)
-    middles = (heights / np.maximum(pixels, 1)).astype(np.float32)
-    guess, cues = in_front(sums, pixels, middles), front_cues(sums, pixels, middles)
+    guess, cues = in_front(sums, pixels), front_cues(sums, pixels)
     for a, b in np.argwhere(np.triu(sums[0], 1) > lw):
         if a == 0:
             continue

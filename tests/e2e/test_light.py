@@ -6,7 +6,14 @@ import numpy as np
 from playwright.sync_api import Page, expect
 
 from tests.chromium import browser_page
-from tests.e2e.page import canvas_pixels, eventually, revision, swatch, wait_for_change
+from tests.e2e.page import (
+    canvas_pixels,
+    centre,
+    eventually,
+    revision,
+    swatch,
+    wait_for_change,
+)
 from tests.e2e.test_colour import open_colour
 from wardrobe.core.colour import from_hex
 
@@ -37,6 +44,7 @@ def test_lights_and_shapes(address: str) -> None:
         wait_for_change(page, before)
         expect(page.get_by_text("from the left", exact=True)).to_be_visible()
         puck = page.get_by_role("slider", name="Rim light", exact=True)
+        puck.scroll_into_view_if_needed()
         box = puck.bounding_box()
         assert box
         before = revision(page)
@@ -57,3 +65,102 @@ def test_lights_and_shapes(address: str) -> None:
             expect(page.get_by_role("button", name=re.compile(f"^{name}: screen"))).to_be_visible()
         page.keyboard.press("F7")
         expect(page.get_by_text("part 1 / rim")).to_be_visible()
+
+
+def test_forms_touch_ups_and_a_look_over(address: str) -> None:
+    with browser_page() as page:
+        open_colour(page, address)
+        base, shade = swatch(page, "Base", "part 1"), swatch(page, "Shade", "part 1")
+        page.keyboard.press("F6")
+        eventually(page, lambda: dark_share(page, base, shade) > 0.1)
+        usual = dark_share(page, base, shade)
+
+        # A part is chosen on the figure, made flat, and folded along an edge that is drawn.
+        page.keyboard.press("t")
+        parts = page.get_by_role("listbox", name="Parts, from front to behind")
+        page.mouse.click(*spot(page, 240, 110))
+        chosen = parts.get_by_role("option", selected=True)
+        name = (chosen.inner_text()).splitlines()[0]
+        volume = page.get_by_role("group", name=f"Volume of {name}")
+        before = revision(page)
+        volume.get_by_role("button", name="flat").click()
+        wait_for_change(page, before)
+        expect(chosen).to_contain_text("flat")
+        before = revision(page)
+        volume.get_by_role("button", name="folded").click()
+        wait_for_change(page, before)
+        before = revision(page)
+        stroke(page, (240, 45), (240, 110), (240, 175))
+        wait_for_change(page, before)
+        expect(page.get_by_text("1 edge", exact=True)).to_be_visible()
+        before = revision(page)
+        page.get_by_role("button", name="Back to the usual").click()
+        wait_for_change(page, before)
+        before = revision(page)
+        page.get_by_role("slider", name="Soft edge").first.press("End")
+        wait_for_change(page, before)
+        expect(chosen).to_contain_text("soft")
+
+        # An outline puts the other part in shade; it is listed, kept, and can be removed.
+        page.keyboard.press("t")
+        before = revision(page)
+        stroke(page, (150, 300), (330, 300), (330, 400), (150, 400))
+        wait_for_change(page, before)
+        made = page.get_by_role("list", name="Touch-ups").get_by_role("listitem")
+        expect(made).to_have_count(1)
+        expect(made).to_contain_text("Shade put in on part")
+        page.keyboard.press("e")
+        before = revision(page)
+        stroke(page, (160, 300), (320, 300))
+        wait_for_change(page, before)
+        expect(made).to_have_count(2)
+
+        # Eight lights to choose from; the touch-ups were made for another one.
+        page.get_by_role("button", name="Lights").click()
+        page.get_by_role("button", name="Look at eight lights").click()
+        eight = page.get_by_role("group", name="Eight lights")
+        eventually(page, lambda: page.locator("canvas[data-drawn]").count() == 8)
+        before = revision(page)
+        eight.get_by_role("button", name="below").click()
+        wait_for_change(page, before)
+        expect(page.get_by_text("from below", exact=True)).to_be_visible()
+        page.get_by_role("button", name=re.compile("Touch-ups")).click()
+        expect(page.get_by_text("2 touch-ups were made for another light")).to_be_visible()
+        before = revision(page)
+        page.get_by_role("button", name="Keep", exact=True).click()
+        wait_for_change(page, before)
+        expect(page.get_by_text("made for another light")).to_have_count(0)
+
+        # Bases alone show no shade; then one pass after the other.
+        page.get_by_role("button", name="Look over").click()
+        page.get_by_role("button", name="Bases").click()
+        eventually(page, lambda: dark_share(page, base, shade) < 0.01)
+        page.keyboard.press(".")
+        expect(page.get_by_role("button", name="+ shade", exact=True)).to_have_attribute(
+            "aria-pressed", "true")
+        eventually(page, lambda: dark_share(page, base, shade) > 0.05)
+        rows = page.get_by_role("table", name="Shapes of the passes").get_by_role("row")
+        expect(rows.nth(1)).to_contain_text("Shade")
+
+        # Undone step by step, the picture is what it was.
+        for _ in range(8):
+            before = revision(page)
+            page.keyboard.press("Control+z")
+            page.wait_for_function(
+                "before => document.querySelector('canvas').dataset.shown"
+                ".split(':').slice(0, 2).join(':') !== before", arg=before)
+        page.get_by_role("button", name="All", exact=True).click()
+        eventually(page, lambda: abs(dark_share(page, base, shade) - usual) < 0.01)
+
+
+def spot(page: Page, x: float, y: float) -> tuple[float, float]:
+    """Window position of a point of the drawing, whose units are 480 wide and high."""
+    return centre(page, 1, x * 1000 / 480, y * 1000 / 480, height=1000)
+
+
+def stroke(page: Page, *places: tuple[float, float]) -> None:
+    page.mouse.move(*spot(page, *places[0]))
+    page.mouse.down()
+    for place in places[1:]:
+        page.mouse.move(*spot(page, *place), steps=6)
+    page.mouse.up()

@@ -137,11 +137,8 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8], lin
     forms = int(form_of_label.max())
     sums = _pooled(sums, form_of_label, forms)
 
-    rows = np.arange(grid.shape[0], dtype=np.float32)[:, None] / grid.shape[0]
     pixels = np.bincount(labels.ravel(), minlength=forms + 1).astype(np.float32)
-    height_sum = np.bincount(labels.ravel(), weights=np.broadcast_to(rows, labels.shape).ravel(),
-                             minlength=forms + 1)
-    front = in_front(sums, pixels, (height_sum / np.maximum(pixels, 1)).astype(np.float32))
+    front = in_front(sums, pixels)
 
     form_of_area = np.zeros(len(traits.figure), np.uint16)
     form_of_area[present] = form_of_label
