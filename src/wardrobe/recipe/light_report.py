@@ -5,7 +5,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
+from wardrobe.core.composite.labelmap import Masks
+from wardrobe.core.form.folds import border_distance
 from wardrobe.core.light.audit import Implied, audit_light
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.derive import Deriver
@@ -97,7 +100,7 @@ def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
     figure = masks.parts > 0
     passes = [count_shapes(name, masks.level(name) > 127, figure)
               for name in masks.keys if not PASSES[name].soft]
-    return LightReport(passes, _audit(deriver, recipe, view), touch_ups_elsewhere(recipe),
+    return LightReport(passes, _audit(deriver, recipe, view, masks), touch_ups_elsewhere(recipe),
                        deriver.front_to_behind(recipe), deriver.casting(recipe))
 
 
@@ -136,8 +139,7 @@ def count_shapes(name: str, mask: NDArray[np.bool_], figure: NDArray[np.bool_]) 
     return PassShape(name, int(islands), holes, float(mask.sum() / max(1, figure.sum())))
 
 
-def _audit(deriver: Deriver, recipe: Recipe, view: View) -> list[PartLight]:
-    masks = deriver.masks(recipe, view)
+def _audit(deriver: Deriver, recipe: Recipe, view: View, masks: Masks) -> list[PartLight]:
     if "shade" not in masks.keys:
         return []
     form = deriver.form(recipe)
@@ -148,17 +150,16 @@ def _audit(deriver: Deriver, recipe: Recipe, view: View) -> list[PartLight]:
     dark = masks.level("shade")[ys.astype(int), xs.astype(int)] > 127
     owners = form.owners(deriver.assignment(recipe).part_of_area)
     rows_of = np.asarray(owners[form.labels], np.int32)
-    return [_part_light(recipe, told, rows_of, grid.x, grid.y, grid.scale)
-            for told in audit_light(form.normals, rows_of, dark)]
+    # How far inside its part a pixel lies: the innermost is where an arrow points.
+    room = border_distance(rows_of)
+    inmost = ndimage.maximum_position(room, rows_of, np.arange(len(recipe.parts) + 1))
 
+    def judged(told: Implied) -> PartLight:
+        away = (told.azimuth - recipe.light.azimuth + 180) % 360 - 180
+        y, x = inmost[told.label]
+        return PartLight(
+            recipe.parts[told.label - 1].id, grid.x + (int(x) + 0.5) / grid.scale,
+            grid.y + (int(y) + 0.5) / grid.scale, told.azimuth, told.confidence, round(away, 1),
+            told.clear >= _CLEAR and abs(away) > _ASTRAY)
 
-def _part_light(recipe: Recipe, told: Implied, rows: NDArray[np.int32], x: int, y: int,
-                scale: float) -> PartLight:
-    away = (told.azimuth - recipe.light.azimuth + 180) % 360 - 180
-    inside = np.pad((rows == told.label).astype(np.uint8), 1)
-    room = cv2.distanceTransform(inside, cv2.DIST_L2, 3)[1:-1, 1:-1]
-    at_y, at_x = np.unravel_index(int(np.argmax(room)), room.shape)
-    return PartLight(
-        recipe.parts[told.label - 1].id, x + (int(at_x) + 0.5) / scale,
-        y + (int(at_y) + 0.5) / scale, told.azimuth, told.confidence, round(away, 1),
-        told.clear >= _CLEAR and abs(away) > _ASTRAY)
+    return [judged(told) for told in audit_light(form.normals, rows_of, dark)]

@@ -8,6 +8,7 @@ from wardrobe.core.passes.layers import Coat, PassLayer
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.shades.steps import judge
+from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.table import coats_of, method_of, program_of
 
@@ -102,8 +103,18 @@ class Sheet:
     rows: list[SheetRow]
 
 
+_SHEETS: Memo[Sheet] = Memo(16)
+
+
 def colour_sheet(recipe: Recipe) -> Sheet:
     """Columns of the piece's method, and one row a part, front to behind."""
+    light = recipe.light
+    return _SHEETS.get((recipe.parts, recipe.passes),
+                       (recipe.background, light.ambient, light.rim, light.bounce,
+                        recipe.lines.colour), lambda: _worked_out(recipe))
+
+
+def _worked_out(recipe: Recipe) -> Sheet:
     coats, program = coats_of(recipe), program_of(recipe)
     seen, ink = seen_colours(program), from_hex(recipe.lines.colour)
     rows = []

@@ -48,23 +48,26 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
   const dense = camera.zoom * window.devicePixelRatio;
   // Any other density than the whole tile's is asked for as it is: scaled pictures look soft.
   const wanted = on && Math.abs(dense / wholeView({ width, height }).scale - 1) > 0.03;
-  const region = useRef<View | null>(null);
+  const looked = useRef("");
   const [x0, y0] = toPicture(camera, box, false, 0, 0);
   const [x1, y1] = toPicture(camera, box, false, box.width, box.height);
 
   useEffect(() => {
     if (!wanted || box.width < 2) return;
     const stop = new AbortController();
+    // While the window moves over the picture, wait; when the picture changes under it, do not.
+    const looks = [x0, y0, x1, y1, dense, kind].join();
+    const delay = looked.current === looks ? 0 : DETAIL_DELAY_MS;
+    looked.current = looks;
     const timer = setTimeout(() => {
       const view = detailView(x0, y0, x1, y1, { width, height }, Math.min(1, dense));
       if (!view) return;
-      region.current = view;
       fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
         .then((bitmap) => setDetail({ bitmap, view, of }))
         .catch((error: unknown) => {
           if (!stop.signal.aborted) tellProblem(error);
         });
-    }, DETAIL_DELAY_MS);
+    }, delay);
     return () => {
       clearTimeout(timer);
       stop.abort();
