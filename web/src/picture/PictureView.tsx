@@ -79,7 +79,7 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
       overlay(ctx, camera.zoom);
     }
     surface.dataset.zoom = String(camera.zoom);
-    surface.dataset.shown = `${main.whole?.of ?? ""}${main.detail ? ":sharp" : ""}`;
+    surface.dataset.shown = main.sharp ? `${main.detail?.of}:sharp` : (main.whole?.of ?? "");
   });
 
   useEffect(() => {

@@ -8,10 +8,13 @@ import type { Tile } from "./tile";
 const WHOLE_EDGE = 1400;
 const DETAIL_DELAY_MS = 90;
 const DETAIL_MARGIN = 0.12;
+const WHOLE_DELAY_MS = 500;
 
 export interface Source {
   whole: Tile | null;
   detail: Tile | null;
+  /** Whether the detail is of this very picture, and not of the one before. */
+  sharp: boolean;
 }
 
 export function wholeView(picture: Size, edge = WHOLE_EDGE): View {
@@ -27,23 +30,7 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
   const { width, height } = piece;
   const of = `${piece.id}:${piece.revision}:${kind}`;
   const [whole, setWhole] = useState<Tile | null>(null);
-  const [detail, setDetail] = useState<Tile | null>(null);
-
-  useEffect(() => {
-    if (!on) return;
-    const stop = new AbortController();
-    const view = wholeView({ width, height });
-    fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
-      .then((bitmap) => {
-        if (stop.signal.aborted) return;
-        setWhole({ bitmap, view, of });
-        if (leads) endPreview(false);
-      })
-      .catch((error: unknown) => {
-        if (!stop.signal.aborted) tellProblem(error);
-      });
-    return () => stop.abort();
-  }, [piece.id, piece.revision, kind, width, height, of, on, leads]);
+  const [detail, setDetail] = useState<(Tile & { picture: Size }) | null>(null);
 
   const dense = camera.zoom * window.devicePixelRatio;
   // Any other density than the whole tile's is asked for as it is: scaled pictures look soft.
@@ -63,7 +50,11 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
       const view = detailView(x0, y0, x1, y1, { width, height }, Math.min(1, dense));
       if (!view) return;
       fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
-        .then((bitmap) => setDetail({ bitmap, view, of }))
+        .then((bitmap) => {
+          if (stop.signal.aborted) return;
+          setDetail({ bitmap, view, of, picture: { width, height } });
+          if (leads) endPreview(false);
+        })
         .catch((error: unknown) => {
           if (!stop.signal.aborted) tellProblem(error);
         });
@@ -72,9 +63,35 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
       clearTimeout(timer);
       stop.abort();
     };
-  }, [wanted, x0, y0, x1, y1, dense, flip, box.width, piece.id, piece.revision, kind, width, height, of]);
+  }, [wanted, x0, y0, x1, y1, dense, flip, box.width, piece.id, piece.revision, kind, width, height, of, leads]);
 
-  return { whole, detail: wanted && detail?.of === of ? detail : null };
+  const seen = wanted && detail?.of === of;
+  const have = whole?.of === of;
+  useEffect(() => {
+    if (!on || have) return;
+    const stop = new AbortController();
+    const view = wholeView({ width, height });
+    // What is in the window comes first; the rest of the picture after it.
+    const timer = setTimeout(() => {
+      fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
+        .then((bitmap) => {
+          if (stop.signal.aborted) return;
+          setWhole({ bitmap, view, of });
+          if (leads) endPreview(false);
+        })
+        .catch((error: unknown) => {
+          if (!stop.signal.aborted) tellProblem(error);
+        });
+    }, wanted && !seen ? WHOLE_DELAY_MS : 0);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [piece.id, piece.revision, kind, width, height, of, on, leads, wanted, seen, have]);
+
+  // The part that was sharp stays until it is sharp anew, unless the picture has another size.
+  const kept = wanted && detail?.picture.width === width && detail.picture.height === height && detail.of.startsWith(`${piece.id}:`);
+  return { whole, detail: kept ? detail : null, sharp: seen };
 }
 
 function detailView(x0: number, y0: number, x1: number, y1: number, picture: Size, scale: number): View | null {

@@ -11,6 +11,7 @@ Real = NDArray[np.float64]
 SURE = 0.6  # confidence from which an answer may be called sure
 _ROUNDS = 12
 _REFINEMENTS = 2
+_STILL = 0.01  # share of a change that no longer matters
 _RIDGE = 0.004
 _FEWEST = 100  # pixels on either side
 _MOST, _FEW = 2000, 500  # pixels of a label that are looked at, alone and among all
@@ -196,6 +197,8 @@ def _fit(normals: Real, level: Real, dark: NDArray[np.bool_], fair: Real) -> Rea
         step = np.linalg.solve((x * curve[:, None]).T @ x + ridge,
                                x.T @ (weight * (y - p)) - ridge @ beta)
         beta += step
+        if np.abs(step).max() < _STILL * np.abs(beta).max():
+            break
         # Pixels far on the wrong side were erased or smeared: they count less.
         wrong = np.where(dark, x @ beta, -(x @ beta))
         scale = max(1e-6, float(np.median(np.abs(x @ beta))))
