@@ -45,6 +45,7 @@ accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
 	@$(BIN)/python -m benchmarks.accuracy
 	@$(BIN)/python -m benchmarks.flats
 	@$(BIN)/python -m benchmarks.shades
+	@$(BIN)/python -m benchmarks.light
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m scripts.screenshots

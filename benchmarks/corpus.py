@@ -86,7 +86,7 @@ def _group(text: str, name: str) -> str:
     return ""
 
 
-def _render(body: str, attributes: str = "") -> Byte:
+def render(body: str, attributes: str = "") -> Byte:
     svg = (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 72 72" width="{SIZE}" '
            f'height="{SIZE}"{attributes}>{body}</svg>')
     image = pyvips.Image.svgload_buffer(svg.encode())
@@ -102,8 +102,8 @@ def _read(code: str) -> Drawing | None:
         return None
     thin = re.sub(r'stroke-width="([\d.]+)"',
                   lambda m: f'stroke-width="{float(m.group(1)) * THIN:.4f}"', line)
-    ink = _render(line)[..., 3]
-    rgba = _render(colour, ' shape-rendering="crispEdges"').astype(np.int64)
+    ink = render(line)[..., 3]
+    rgba = render(colour, ' shape-rendering="crispEdges"').astype(np.int64)
     code_of = np.where(rgba[..., 3] > 127,
                        rgba[..., 0] << 16 | rgba[..., 1] << 8 | rgba[..., 2], _CLEAR)
     # What lines enclose is an area of its own even where it is transparent, as the outside is.
@@ -119,7 +119,7 @@ def _read(code: str) -> Drawing | None:
                                                  labelType=cv2.DIST_LABEL_PIXEL)
     table = np.zeros(nearest.max() + 1, np.int32)
     table[nearest[areas > 0]] = areas[areas > 0]
-    return Drawing(code, ink, _render(thin)[..., 3], table[nearest])
+    return Drawing(code, ink, render(thin)[..., 3], table[nearest])
 
 
 def borders(areas: NDArray[np.int32]) -> NDArray[np.bool_]:

@@ -11,7 +11,6 @@ from benchmarks.layers import best_of, runner_piece
 from wardrobe.core.form import Form, solve_form
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.light.simplify import BLUR_LINE_WIDTHS, CLOSE_LINE_WIDTHS, OPEN_LINE_WIDTHS
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.lighting import SideLight
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View

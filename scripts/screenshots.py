@@ -78,8 +78,26 @@ def take(page: Page, address: str) -> None:
             page.get_by_role("radio", name="golden hour").click()
         page.wait_for_timeout(1500)
         shot(name)
-    open_step(2, "light")
+    open_step(1, "light")
+    page.get_by_label("Ground", exact=True).check()
+    page.get_by_role("button", name="Upper left").scroll_into_view_if_needed()
+    page.wait_for_timeout(900)
     shot("light")
+    page.keyboard.press("t")
+    page.get_by_role("option", name="satchel").click()
+    page.wait_for_timeout(900)
+    shot("light-forms")
+    page.keyboard.press("t")
+    for places in ([(0.50, 0.40), (0.53, 0.42), (0.54, 0.50), (0.51, 0.52), (0.49, 0.46)],
+                   [(0.44, 0.26), (0.47, 0.29), (0.45, 0.31)]):
+        draw(page, places)
+        page.wait_for_timeout(900)
+    page.get_by_role("list", name="Touch-ups").get_by_role("listitem").first.hover()
+    page.wait_for_timeout(300)
+    shot("light-touch-ups")
+    page.keyboard.press("t")
+    page.wait_for_timeout(1800)
+    shot("light-look-over")
     open_step(1, "deliver")
     shot("deliver")
     page.get_by_role("button", name="Dark surround").click()
@@ -87,6 +105,16 @@ def take(page: Page, address: str) -> None:
     page.get_by_role("button", name="Base of cap:").click()
     page.wait_for_timeout(400)
     shot("colour-picker-dark")
+
+
+def draw(page: Page, places: list[tuple[float, float]]) -> None:
+    """An outline on the picture, in shares of its window."""
+    box = page.get_by_test_id("picture").bounding_box()
+    for k, (x, y) in enumerate(places):
+        page.mouse.move(box["x"] + box["width"] * x, box["y"] + box["height"] * y, steps=5)
+        if k == 0:
+            page.mouse.down()
+    page.mouse.up()
 
 
 def main() -> None:
