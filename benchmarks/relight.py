@@ -40,7 +40,7 @@ def measure_relight(rgba: NDArray[np.uint8]) -> dict[str, float]:
              "bounce": SideLight(azimuth=290, height=10, colour="#e9b27a", strength=0.3)}
     areas = deriver.areas(recipe)
     form = deriver.form(recipe)
-    traits = deriver._read(recipe)
+    traits = deriver.traits(recipe)
     for _ in range(6):
         drag()
     return {

@@ -71,5 +71,6 @@ def form_of(ink: np.ndarray, volume: int = 0,
     usual = Traits.usual(figure)
     group = np.where(figure, np.uint16(len(edges) > 0), np.uint16(0))
     traits = Traits(figure, usual.fold, usual.kin, np.where(figure, np.uint8(volume), np.uint8(0)),
-                    group, tuple(Edge(1, edge) for edge in edges))
+                    group, usual.closed, usual.told,
+                    tuple(Edge(1, edge) for edge in edges))
     return solve_form(areas.labels, ink, areas.line_width, traits), areas.labels

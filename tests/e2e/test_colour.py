@@ -136,7 +136,7 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
         assert lab(swatch(page, "Shade", "part 1"))[1] < lab(shade)[1]
 
         # Every swatch of the sheet is a colour of the delivered picture.
-        shown = [swatch(page, name, "part 1") for name in ("Base", "Shade", "Deep shade", "Light")]
+        shown = [swatch(page, name, "part 1") for name in ("Base", "Shade", "Deep shade")]
         page.keyboard.press("F7")
         flat = np.asarray(Image.open(io.BytesIO(download(page, "PNG, flat"))))
         for colour in shown:

@@ -216,12 +216,14 @@ def test_more_shade_is_more_shade_and_casts_can_be_off() -> None:
 
     amounts = [shaded(amount=a, cast=0) for a in (0.15, 0.3, 0.45, 0.6)]
     assert amounts == sorted(amounts) and amounts[-1] > 2 * amounts[0]
-    assert shaded(cast=0) < shaded(cast=1) <= shaded(cast=2.5)
+    listed_too = {"depth": "as listed"}
+    assert shaded(cast=0, **listed_too) < shaded(cast=1, **listed_too) \
+        <= shaded(cast=2.5, **listed_too)
     # Switched off one pair after the other, nothing of them is left.
     ids = [p.id for p in RECIPE.parts]
     listed = {"depth": "as listed", "cast": 2.0}
     off = tuple(CastPair(caster=a, receiver=b, length=0) for a in ids for b in ids if a != b)
-    assert shaded(cast=0) == shaded(**listed, pairs=off) < shaded(**listed, pairs=off[3:]) \
+    assert shaded(cast=0, **listed_too) == shaded(**listed, pairs=off) < shaded(**listed, pairs=off[3:]) \
         <= shaded(**listed)
 
 

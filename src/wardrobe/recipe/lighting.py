@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from wardrobe.core.form import Volume
+from wardrobe.core.light.rig import RIM_WIDTH
 from wardrobe.recipe.types import Colour, Frozen, PartId, PassKey, Share, Stroke
 
 MAX_TOUCH_UPS = 500
@@ -23,7 +24,7 @@ class SideLight(Frozen):
     height: Height
     colour: Colour
     strength: Share
-    width: Annotated[float, Field(ge=0.4, le=8, allow_inf_nan=False)] = 2.6
+    width: Annotated[float, Field(ge=0.4, le=8, allow_inf_nan=False)] = RIM_WIDTH
 
 
 class CastPair(Frozen):

@@ -4,12 +4,13 @@ from dataclasses import dataclass
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.composite.labelmap import seen_colours
+from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, PassLayer
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
-from wardrobe.core.passes.table import PASSES
+from wardrobe.core.passes.table import LIT, PASSES
 from wardrobe.core.shades.steps import judge
 from wardrobe.recipe.memo import Memo
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.table import coats_of, method_of, program_of
 
 BASE = "base"
@@ -30,7 +31,8 @@ class SheetCell:
     lightness : float
         Change of L* from the base.
     mark : str or None
-        ``faint``, ``heavy``, ``in the line``, or None.
+        ``faint``, ``heavy``, ``in the line``, ``not drawn`` for a light that the part's material
+        does not show unless it is put in by hand, or None.
     own : bool
         The part's own choice.
     how : str
@@ -109,7 +111,7 @@ _SHEETS: Memo[Sheet] = Memo(16)
 def colour_sheet(recipe: Recipe) -> Sheet:
     """Columns of the piece's method, and one row a part, front to behind."""
     light = recipe.light
-    return _SHEETS.get((recipe.parts, recipe.passes),
+    return _SHEETS.get((recipe.parts, recipe.passes, recipe.touch_ups),
                        (recipe.background, light.ambient, light.rim, light.bounce,
                         recipe.lines.colour), lambda: _worked_out(recipe))
 
@@ -128,10 +130,20 @@ def _worked_out(recipe: Recipe) -> Sheet:
             under = colours[within[-1] if within else BASE]
             judged = judge(name, colours[BASE], colours[name], ink, under)
             cells.append(SheetCell(name, to_hex(colours[name]), judged.step, judged.lightness,
-                                   judged.mark if name != BASE else None, name in part.own,
+                                   _mark(recipe, part, name, judged.mark), name in part.own,
                                    _how(coat, name, part.base, name in part.own)))
         rows.append(SheetRow(part.id, method_of(recipe, part).key, cells))
     return Sheet(sheet_columns(recipe), rows)
+
+
+def _mark(recipe: Recipe, part: Part, name: str, judged: str | None) -> str | None:
+    if name == BASE:
+        return None
+    usual = MATERIALS[part.material].highlight
+    shown = (usual if part.form.highlight is None else part.form.highlight) > 0 or any(
+        t.name == name and t.act == "put in" and t.part in (None, part.id)
+        for t in recipe.touch_ups)
+    return judged if shown or name not in LIT else "not drawn"
 
 
 def sheet_columns(recipe: Recipe) -> list[SheetColumn]:

@@ -43,7 +43,7 @@ from wardrobe.server.settings import Settings
 log = structlog.get_logger()
 
 # Raise when rendering changes, so that pictures of an older version are not shown.
-RENDER_VERSION = 4
+RENDER_VERSION = 5
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _DPI = 300

@@ -3123,7 +3123,8 @@ export interface components {
          *     lightness : float
          *         Change of L* from the base.
          *     mark : str or None
-         *         ``faint``, ``heavy``, ``in the line``, or None.
+         *         ``faint``, ``heavy``, ``in the line``, ``not drawn`` for a light that the part's material
+         *         does not show unless it is put in by hand, or None.
          *     own : bool
          *         The part's own choice.
          *     how : str

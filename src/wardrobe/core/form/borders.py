@@ -12,6 +12,7 @@ SURE_FRONT = 0.7
 # Weights of what front_cues gives, by logistic regression on pairs of areas whose order their
 # drawing tells; see docs/accuracy-light.md.
 _CUES = (1.96, -1.12, 2.81, 0.9, 0.95)
+_TOLD, _TOLD_MOST = 2.0, 3.0  # what is said counts for more than any single cue
 
 
 @kernel
@@ -193,10 +194,16 @@ def front_cues(sums: Real, pixels: Real) -> Real:
                      enclosed - enclosed.T]).astype(np.float32)
 
 
-def in_front(sums: Real, pixels: Real) -> Real:
-    """How surely each label is in front of each other, from the drawing alone.
+def in_front(sums: Real, pixels: Real, told: Real | None = None) -> Real:
+    """How surely each label is in front of each other.
 
-    Parameters are those of :func:`front_cues`.
+    Parameters
+    ----------
+    sums : ndarray of float32, shape (4, count + 1, count + 1)
+    pixels : ndarray of float32, shape (count + 1,)
+    told : ndarray of float32, shape (count + 1,), optional
+        How far in front each label is said to be, NaN if nothing is said: beside what the
+        drawing tells.
 
     Returns
     -------
@@ -205,4 +212,7 @@ def in_front(sums: Real, pixels: Real) -> Real:
         on it may be called sure.
     """
     score = np.tensordot(np.array(_CUES, np.float32), front_cues(sums, pixels), 1)
+    if told is not None:
+        hint = _TOLD * (told[:, None] - told[None, :])
+        score = score + np.nan_to_num(np.clip(hint, -_TOLD_MOST, _TOLD_MOST))
     return np.where(sums[0] > 0, np.tanh(score / 2), 0).astype(np.float32)

@@ -11,7 +11,8 @@ Real = NDArray[np.float32]
 
 @kernel
 def border_pull(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strength: Real,
-                edge_length: float, ends: Real) -> tuple[Real, Real, Real, NDArray[np.bool_]]:
+                edge_length: float, ends: Real,
+                closed: Real) -> tuple[Real, Real, Real, NDArray[np.bool_]]:
     """Tilt wanted at each border pixel.
 
     A border to the ground pulls outwards with full length; a border to another form pulls with
@@ -22,6 +23,8 @@ def border_pull(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strengt
     ends : ndarray of float32, shape (labels + 1, 4)
         Direction (x, y) in which a form ends openly, how much of the pull is lost there, and
         whether that holds for both ends (1) or only along the direction (0).
+    closed : ndarray of float32, shape (labels + 1,), range 0..1
+        Least weight of a border to another form.
 
     Returns
     -------
@@ -73,7 +76,7 @@ def border_pull(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strengt
             if other == 0:
                 w, length = 1.0, 1.0
             elif other > 0:
-                w, length = 1 / (1 + np.exp(-6 * front[a, other])), edge_length
+                w, length = max(closed[a], 1 / (1 + np.exp(-6 * front[a, other]))), edge_length
             else:
                 w, length = 0.8, fold_strength[a]
             if other >= 0:

@@ -25,7 +25,7 @@ _WHOLE_FIGURE = 0.4
 _EDGE_LENGTH = 0.9
 # How strongly the inside is drawn to the balls that fit it, per squared radius.
 _BALLS = 15.0
-_FLAT, _FOLDED = list(VOLUMES).index("flat"), list(VOLUMES).index("folded")
+_ROUND, _FLAT, _FOLDED = (list(VOLUMES).index(name) for name in ("round", "flat", "folded"))
 
 
 @dataclass(frozen=True)
@@ -138,25 +138,35 @@ def solve_form(area_labels: NDArray[np.uint16], coverage: NDArray[np.uint8], lin
     sums = _pooled(sums, form_of_label, forms)
 
     pixels = np.bincount(labels.ravel(), minlength=forms + 1).astype(np.float32)
-    front = in_front(sums, pixels)
-
     form_of_area = np.zeros(len(traits.figure), np.uint16)
     form_of_area[present] = form_of_label
     area_pixels = np.bincount(on_grid.ravel(), minlength=len(traits.figure))
+    # A form lies where the areas that it joins are said to lie on the average.
+    said = np.where(np.isnan(traits.told) | ~traits.figure, 0, area_pixels)
+    total = np.bincount(form_of_area, said, forms + 1)
+    sum_told = np.bincount(form_of_area, said * np.nan_to_num(traits.told), forms + 1)
+    told: Real = np.where(total > 0, sum_told / np.maximum(total, 1), np.nan).astype(np.float32)
+    told[0] = np.nan
+    front = in_front(sums, pixels, told)
+
     volume = np.zeros(forms + 1, np.uint8)
     np.maximum.at(volume, form_of_area, traits.volume)
     fold_of_form = np.zeros(forms + 1, np.float32)
     np.maximum.at(fold_of_form, form_of_area, traits.fold)
     folds = fold_strokes(labels, ink, grid.line_width)
     ends = open_ends(labels, volume, front)
-    nx, ny = _interpolate(labels, folds, front, 0.7 * fold_of_form, ends)
+    closed = np.zeros(forms + 1, np.float32)
+    np.maximum.at(closed, form_of_area, traits.closed)
+    closed[volume == _ROUND] = 1
+    nx, ny = _interpolate(labels, folds, front, 0.7 * fold_of_form, ends, closed)
     nx[volume[labels] == _FLAT], ny[volume[labels] == _FLAT] = 0, 0
     if (volume == _FOLDED).any():
         on_edge = edge_strokes(traits.edges, traits.group[on_grid], grid)
         fold_flat(labels, on_grid, on_edge, volume == _FOLDED, nx, ny)
     whole = (labels > 0).astype(np.int32)
     wx, wy = _interpolate(whole, np.zeros_like(folds), np.zeros((2, 2), np.float32),
-                          np.zeros(2, np.float32), np.zeros((2, 4), np.float32), balls=False)
+                          np.zeros(2, np.float32), np.zeros((2, 4), np.float32),
+                          np.zeros(2, np.float32), balls=False)
     # A form turns with the figure the less, the more of the figure it is itself; a plane stays
     # a plane.
     turn = (_WHOLE_FIGURE * (1 - pixels / max(1.0, pixels[1:].sum()))).astype(np.float32)
@@ -194,11 +204,11 @@ def _pooled(sums: Real, group: Int, groups: int) -> Real:
 
 
 def _interpolate(labels: Int, folds: NDArray[np.bool_], front: Real, fold_strength: Real,
-                 ends: Real, balls: bool = True) -> tuple[Real, Real]:
+                 ends: Real, closed: Real, balls: bool = True) -> tuple[Real, Real]:
     """Solve for the tilt coarse to fine; each level starts from the one before."""
     height, width = labels.shape
     nx = ny = np.zeros((1, 1), np.float32)
-    pulls = border_pull(labels, folds, front, fold_strength, _EDGE_LENGTH, ends)
+    pulls = border_pull(labels, folds, front, fold_strength, _EDGE_LENGTH, ends, closed)
     body = ball_tilt(labels, pulls[3]) if balls else None
     for step, sweeps in _LEVELS:
         if step > 1 and min(height, width) < 12 * step:
@@ -208,7 +218,7 @@ def _interpolate(labels: Int, folds: NDArray[np.bool_], front: Real, fold_streng
         fold = np.ascontiguousarray(folds[every, every]) if step < 4 \
             else np.zeros(small.shape, bool)
         bx, by, weight, _ = pulls if step == 1 else \
-            border_pull(small, fold, front, fold_strength, _EDGE_LENGTH, ends)
+            border_pull(small, fold, front, fold_strength, _EDGE_LENGTH, ends, closed)
         if body is not None:
             tx, ty, radius = (field[every, every] for field in body)
             strength = _BALLS * step**2 / np.maximum(radius, 1)**2

@@ -51,6 +51,10 @@ class Traits:
         Index in VOLUMES.
     group : ndarray of uint16, shape (areas + 1,)
         Areas of a number are the faces of one folded form; 0 for others.
+    closed : ndarray of float32, shape (areas + 1,), range 0..1
+        How far an area turns away at least where another covers its edge: a face does under hair.
+    told : ndarray of float32, shape (areas + 1,)
+        How far in front an area is said to be; NaN where nothing is said.
     edges : tuple of Edge
     """
 
@@ -59,6 +63,8 @@ class Traits:
     kin: NDArray[np.int32]
     volume: NDArray[np.uint8]
     group: NDArray[np.uint16]
+    closed: NDArray[np.float32]
+    told: NDArray[np.float32]
     edges: tuple[Edge, ...] = ()
 
     @classmethod
@@ -66,9 +72,10 @@ class Traits:
         """Every area of the figure as drawn."""
         count = len(figure)
         return cls(figure, np.full(count, fold, np.float32), np.zeros((count, 2), np.int32),
-                   np.zeros(count, np.uint8), np.zeros(count, np.uint16))
+                   np.zeros(count, np.uint8), np.zeros(count, np.uint16),
+                   np.zeros(count, np.float32), np.full(count, np.nan, np.float32))
 
     def key(self) -> tuple[object, ...]:
         """What two equal tables have in common."""
         return (*(table.tobytes() for table in (self.figure, self.fold, self.kin, self.volume,
-                                                self.group)), self.edges)
+                                                self.group, self.closed, self.told)), self.edges)

@@ -10,7 +10,8 @@ Real = NDArray[np.float64]
 
 SURE = 0.6  # confidence from which an answer may be called sure
 _ROUNDS = 12
-_REFINEMENTS = 2
+_REFINEMENTS = 1
+_STEPS = (10.0, 5.0, 2.5, 1.2)  # degrees
 _STILL = 0.01  # share of a change that no longer matters
 _RIDGE = 0.004
 _FEWEST = 100  # pixels on either side
@@ -57,8 +58,7 @@ class _Sample:
 
     def thinned(self) -> "_Sample":
         """Fewer of the pixels, as long as both kinds are among them."""
-        step = -(-len(self.dark) // _FEW)
-        few = _Sample(self.label, self.normals[::step], self.dark[::step], self.size)
+        few = _Sample(self.label, self.normals[:_FEW], self.dark[:_FEW], self.size)
         return few if 0 < few.dark.sum() < len(few.dark) else self
 
     def centred(self) -> Real:
@@ -131,12 +131,14 @@ def _samples(normals: NDArray[np.float32], labels: NDArray[np.integer],
     where = np.flatnonzero(labels)
     order = where[np.argsort(labels.flat[where], kind="stable")]
     flat, dark = normals.reshape(-1, 3), shaded.ravel()
+    # A fixed mixture: every n-th pixel would lie in stripes.
+    mixed = np.random.default_rng(0)
     found = []
     for pixels in np.split(order, np.flatnonzero(np.diff(labels.flat[order])) + 1):
         shade = int(dark[pixels].sum())
         if min(shade, len(pixels) - shade) < _FEWEST:
             continue
-        kept = pixels[::-(-len(pixels) // _MOST)]
+        kept = mixed.permutation(pixels)[:_MOST]
         found.append(_Sample(int(labels.flat[pixels[0]]), flat[kept].astype(np.float64),
                              dark[kept], len(pixels)))
     return [s for s in found if 0 < s.dark.sum() < len(s.dark)]
@@ -180,7 +182,31 @@ def _light_of(samples: Sequence[_Sample]) -> Real:
         trust = np.concatenate([np.full(len(s.dark), max(0.05, 2 * right - 1) ** 2)
                                 for s, (_, right) in zip(samples, planes, strict=True)])
         light = _unit(whiten @ _fit(normals @ whiten, level, dark, fair * trust))
-    return light
+    return _climbed(samples, light)
+
+
+def _climbed(samples: Sequence[_Sample], light: Real) -> Real:
+    """Turn a light, a few degrees at a time, while more pixels come to lie on the right side."""
+    azimuth = float(np.degrees(np.arctan2(-light[1], light[0])))
+    height = float(np.degrees(np.arcsin(np.clip(light[2], -1, 1))))
+
+    def right(azimuth: float, height: float) -> float:
+        a, h = np.radians(azimuth), np.radians(height)
+        way = np.array([np.cos(a) * np.cos(h), -np.sin(a) * np.cos(h), np.sin(h)])
+        return float(np.mean([_plane(s, way)[1] for s in samples]))
+
+    best = right(azimuth, height)
+    for step in _STEPS:
+        improved = True
+        while improved:
+            improved = False
+            for turn, lift in ((step, 0), (-step, 0), (0, step), (0, -step)):
+                tried = right(azimuth + turn, min(88.0, height + lift))
+                if tried > best + 1e-6:
+                    best, improved = tried, True
+                    azimuth, height = azimuth + turn, min(88.0, height + lift)
+    a, h = np.radians(azimuth), np.radians(height)
+    return np.array([np.cos(a) * np.cos(h), -np.sin(a) * np.cos(h), np.sin(h)])
 
 
 def _fit(normals: Real, level: Real, dark: NDArray[np.bool_], fair: Real) -> Real:

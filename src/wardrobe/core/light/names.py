@@ -62,7 +62,12 @@ def usual_role(name: str) -> Role | None:
     return _ROLES.get(words[-1]) if words else None
 
 
-def usual_place(name: str) -> Place:
-    """Where a part of this name usually lies; the last word that is known decides."""
+def known_place(name: str) -> Place | None:
+    """Where a part of this name lies, if it tells; the last word that is known decides."""
     words = re.findall(r"[a-z]+", name.casefold())
-    return next((_PLACES[w] for w in reversed(words) if w in _PLACES), _USUAL)
+    return next((_PLACES[w] for w in reversed(words) if w in _PLACES), None)
+
+
+def usual_place(name: str) -> Place:
+    """Where a part of this name usually lies, or any part."""
+    return known_place(name) or _USUAL

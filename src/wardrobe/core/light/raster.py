@@ -193,7 +193,8 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
     slope = blur_sigma(grid.line_width) * np.sqrt(2 * np.pi) / step
     soft = {key for key, entry in PASSES.items() if entry.soft}
     slopes = np.array([[0 if k in soft else 1 + (slope - 1) * max(0.0, 1 - s / _AS_FIELD)
-                        for s in shapes.soft] for k in shapes.keys], np.float32)
+                        for s in shapes.soft] for k in shapes.keys],
+                      np.float32).reshape(len(shapes.keys), len(shapes.soft))
     levels = np.zeros((*labels.shape, planes(len(shapes.keys) + spare)), np.uint8)
     settled = _saturated(shapes.fields, form.labels, slopes)
     packed = words(levels)

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+RIM_WIDTH = 2.6  # line widths, unless told otherwise
+
 
 @dataclass(frozen=True)
 class KeyLight:

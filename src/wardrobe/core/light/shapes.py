@@ -7,19 +7,14 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.form import VOLUMES, Form
+from wardrobe.core.form import Form
 from wardrobe.core.kernel import kernel
 from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.cast import LEAST_LIFT, MOST_LIFT, cast_shadow
-from wardrobe.core.light.gleam import (
-    draw_window,
-    eye_glints,
-    hair_band,
-    reflect,
-    split_patches,
-)
+from wardrobe.core.light.gleam import eye_glints, reflect
+from wardrobe.core.light.lit import draw_lit, shine_counts
 from wardrobe.core.light.names import USUAL_LIFT
-from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
 from wardrobe.core.light.simplify import (
     ISLAND_LINE_WIDTHS_SQUARED,
     Simplicity,
@@ -42,11 +37,9 @@ DARK_SHARES = {"deep shade": 0.13, "shade": SHADE_SHARE, "low light": 0.47, "hal
 _ISLANDS = {"rim": 3.0, "bounce": 8.0, "light": 3.0, "glint": 1.5,
             "deep shade": 2 * ISLAND_LINE_WIDTHS_SQUARED}
 _BOUNCED = 0.82  # cosine from which bounced light is seen
+_SWALLOWED = 3.0  # line widths: forms that are thinner may lie in a shadow as a whole
+_MOST_COVERED = 0.75  # of the way to the middle of a form that a shadow reaches
 _NONE = -2.0  # below every cosine: here no light can lie
-_FACE_LIT = 0.3  # share of a ball whose directions are those of faces in full light
-_FOLDED = list(VOLUMES).index("folded")
-_BINS = 1024  # of the shine, to find thresholds
-_BIN = 2 / _BINS
 _SOFTEST = 6.0  # line widths: standard deviation of the softest edge
 
 
@@ -92,7 +85,7 @@ class Rig:
     key: KeyLight
     rim: KeyLight | None = None
     bounce: KeyLight | None = None
-    rim_width: float = 2.6
+    rim_width: float = RIM_WIDTH
     amount: float = SHADE_SHARE
     simple: float = 0.0
     lift: Real | None = None
@@ -130,7 +123,7 @@ def draw_shapes(subject: Subject, rig: Rig,
     cast, near = cast_shadow(form.labels, form.depth, _lifts(subject, rig), rig.key)
     cast |= subject.lids
     shine[cast > 0] = _NONE
-    counts = _shine_counts(form.labels, shine, len(subject.room))
+    counts = shine_counts(form.labels, shine, len(subject.room))
     simple = Simplicity.of(rig.simple)
     polished = subject.gleaming("polish")
     far_x, far_y = (float(v) / max(1e-3, float(np.hypot(*vector[:2]))) for v in vector[:2])
@@ -148,7 +141,7 @@ def draw_shapes(subject: Subject, rig: Rig,
     def draw(name: str) -> Real:
         islands = _ISLANDS.get(name, ISLAND_LINE_WIDTHS_SQUARED)
         if name in LIT:
-            raw = _lit(subject, rig.key, name, received, shine, counts,
+            raw = draw_lit(subject, rig.key, name, received, shine, counts,
                        starts["shade"], max(8.0, islands * lw**2))
             return simplify(raw, form.labels, lw, islands, close=False, simple=simple)
         if name == "rim":
@@ -206,8 +199,11 @@ def _lifts(subject: Subject, rig: Rig) -> Real:
     most = np.clip(0.5 * thick, LEAST_LIFT * lw, MOST_LIFT * lw).astype(np.float32)
     lift = np.full((len(thick), len(thick)), USUAL_LIFT, np.float32) if rig.lift is None \
         else rig.lift
-    result: Real = np.minimum(lift * np.float32(lw), most[:, None])
-    return result
+    # Nor does a shadow swallow a form that is larger than a few lines: part of it stays lit.
+    low = np.tan(np.radians(max(1.0, rig.key.height)))
+    room = np.where(thick > _SWALLOWED * lw, _MOST_COVERED * thick * low, np.inf)
+    result: Real = np.minimum(np.minimum(lift * lw, most[:, None]), room[None, :])
+    return result.astype(np.float32)
 
 
 def _rim(form: Form, rig: Rig) -> Byte:
@@ -271,96 +267,3 @@ def _ramp(labels: NDArray[np.int32], received: Real, start: Real, end: Real) -> 
                 t = min(1.0, max(0.0, t))
                 out[y, x] = t * t * (3 - 2 * t)
     return out
-
-
-def _lit(subject: Subject, key: KeyLight, name: str, received: Real, shine: Real,
-         counts: NDArray[np.int64], terminator: Real, least: float) -> Byte:
-    """Where a light or glint lies, each material in its own way."""
-    form, half = subject.form, key.halfway()
-    shares = np.array([m.light_share if name == "light" else m.glint_share
-                       for m in subject.materials], np.float32)
-    shares = np.minimum(0.6, shares * subject.highlight)
-    shares[form.volume == _FOLDED] = 0
-    sine = float(half[2])
-    tops = np.array([ball_quantile(sine, 1 - float(s)) if s > 0 else 2.0 for s in shares],
-                    np.float32)
-    raw, pixels = _above(form.labels, shine, tops)
-    if _reach_every_part(tops, pixels, subject, counts, least):
-        raw, _ = _above(form.labels, shine, tops)
-    split_patches(form.labels, form.normals, subject.gleaming("patches"), half, tops, raw)
-    glass = subject.gleaming("window") & (shares > 0)
-    if glass.any():
-        vector = key.vector()
-        size = max(1e-3, float(np.hypot(*vector[:2])))
-        if name == "light":
-            draw_window(form.labels, form.normals, form.edge, glass, float(vector[0]) / size,
-                        float(vector[1]) / size, form.grid.line_width, subject.room,
-                        raw)
-    if name == "light":
-        hair_band(subject, key, raw)
-        _lit_faces(form.labels, received, terminator, _face_light(key),
-                   (form.volume == _FOLDED) & (subject.highlight > 0), raw)
-    return raw
-
-
-def _face_light(key: KeyLight) -> float:
-    """The cosine from which a plane face is in light rather than in half light."""
-    return ball_quantile(float(key.vector()[2]), 1 - _FACE_LIT)
-
-
-@kernel
-def _lit_faces(labels: NDArray[np.int32], received: Real, terminator: Real, top: float,
-               folded: NDArray[np.bool_], out: Byte) -> None:
-    height, width = labels.shape
-    for y in range(height):
-        for x in range(width):
-            form = labels[y, x]
-            if folded[form] and received[y, x] > max(top, terminator[form]):
-                out[y, x] = 1
-
-
-@kernel
-def _above(labels: NDArray[np.int32], shine: Real,
-           tops: Real) -> tuple[Byte, NDArray[np.int64]]:
-    """Where the shine is above a threshold, and its pixels by form."""
-    height, width = labels.shape
-    shape = np.zeros((height, width), np.uint8)
-    pixels = np.zeros(tops.size, np.int64)
-    for y in range(height):
-        for x in range(width):
-            form = labels[y, x]
-            if form and shine[y, x] > tops[form]:
-                shape[y, x] = 1
-                pixels[form] += 1
-    return shape, pixels
-
-
-def _reach_every_part(tops: Real, pixels: NDArray[np.int64], subject: Subject,
-                      counts: NDArray[np.int64], least: float) -> bool:
-    """Lower thresholds, in place, so that a part of any size gets some light; True if it did."""
-    changed = False
-    for all_forms in subject.forms_of_part:
-        forms = all_forms[tops[all_forms] < 1.5]
-        if len(forms) == 0 or pixels[forms].max() >= least:
-            continue
-        form = forms[np.argmax(subject.pixels[forms])]
-        if subject.pixels[form] < 12 * least or counts[form, 0] <= 2 * least:
-            continue
-        tops[form] = -1 + np.searchsorted(-counts[form], -2 * least, side="right") * _BIN - _BIN
-        changed = True
-    return changed
-
-
-@kernel
-def _shine_counts(labels: NDArray[np.int32], shine: Real, forms: int) -> NDArray[np.int64]:
-    """Pixels of each form whose shine is at least that of a bin."""
-    counts = np.zeros((forms, _BINS + 1), np.int64)
-    height, width = labels.shape
-    for y in range(height):
-        for x in range(width):
-            if shine[y, x] >= -1:
-                counts[labels[y, x], min(_BINS - 1, int((shine[y, x] + 1) / _BIN))] += 1
-    for form in range(forms):
-        for k in range(_BINS - 2, -1, -1):
-            counts[form, k] += counts[form, k + 1]
-    return counts

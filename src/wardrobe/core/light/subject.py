@@ -20,6 +20,7 @@ _LID_SHARE = 0.3
 _BRIDGED = 5.0  # line widths: bands across the hair up to twice as wide do not divide the head
 _SMALLEST_SKULL = 4.0  # line widths
 _HAIRY = 0.12  # share of hair around the middle of a head
+_HEAD_TURN, _HEAD_REACH = 0.45, 1.35
 
 
 @dataclass(frozen=True)
@@ -122,7 +123,9 @@ class Subject:
             tuple(np.flatnonzero(part_of_form == part)
                   for part in np.unique(part_of_form[part_of_form > 0])))
         skin = np.array([s.material.key == "skin" for s in found])
-        return replace(subject, skulls=_skulls(form, subject.gleaming("band"), skin))
+        hair = subject.gleaming("band")
+        skulls = _skulls(form, hair, skin)
+        return replace(subject, skulls=skulls, form=_with_heads(form, skulls, hair))
 
     def gleaming(self, gleam: Gleam) -> NDArray[np.bool_]:
         """Which forms take light in a way, shape (forms + 1,)."""
@@ -153,6 +156,29 @@ def _discs(mask: NDArray[np.bool_]) -> tuple[Disc, ...]:
     centres = ndimage.center_of_mass(mask, pieces, which)
     return tuple(Disc(float(x), float(y), float(np.sqrt(size / np.pi)))
                  for (y, x), size in zip(centres, sizes, strict=True))
+
+
+def _with_heads(form: Form, skulls: tuple[Disc, ...], hair: NDArray[np.bool_]) -> Form:
+    """Locks of hair turn with the ball of their head, as far as they do not by themselves."""
+    if not skulls:
+        return form
+    normals = form.normals.copy()
+    for skull in skulls:
+        y, x = np.ogrid[:form.labels.shape[0], :form.labels.shape[1]]
+        dx, dy = (x - skull.x) / skull.radius, (y - skull.y) / skull.radius
+        far = np.hypot(dx, dy)
+        # Beyond the ball's edge, its influence fades: a plait does not turn with the head.
+        share = _HEAD_TURN * np.clip((_HEAD_REACH - far) / (_HEAD_REACH - 1), 0, 1)
+        inside = hair[form.labels] & (share > 0)
+        ball = np.stack(np.broadcast_arrays(dx, dy), axis=-1) / np.maximum(1, far)[..., None]
+        tilt = normals[inside, :2]
+        rest = np.broadcast_to(share, inside.shape)[inside] * (1 - (tilt**2).sum(axis=-1))
+        tilt = tilt + rest[:, None] * ball[inside]
+        size = np.maximum(1, np.hypot(*tilt.T))
+        tilt /= size[:, None]
+        normals[inside, :2] = tilt
+        normals[inside, 2] = np.sqrt(np.maximum(0, 1 - (tilt**2).sum(axis=-1)))
+    return replace(form, normals=normals)
 
 
 def _skulls(form: Form, hair: NDArray[np.bool_], skin: NDArray[np.bool_]) -> tuple[Disc, ...]:

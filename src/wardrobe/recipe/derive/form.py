@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from wardrobe.core.form import VOLUMES, Edge, Form, Traits, solve_form
 from wardrobe.core.light.cast import FRONT
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.names import usual_place, usual_role
-from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.names import known_place, usual_place, usual_role
+from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
 from wardrobe.core.light.shapes import Rig, Shapes, draw_shapes
 from wardrobe.core.light.subject import Subject, Surface
 from wardrobe.core.passes.table import GROUND
@@ -24,8 +24,10 @@ from wardrobe.recipe.table import program_of
 
 _BEHIND = -1e3  # depth of the ground
 _ON_PARENT = 0.3
-_DRAWN = 0.5  # weight of what the drawing tells beside what names do
+_DRAWN = 0.8  # weight of what the drawing tells beside what names do
 _CODES = {name: code for code, name in enumerate(VOLUMES)}
+_CLOSED = {"skin": 0.4}  # how far a form turns away at least where another covers its edge,
+_WHOLE = 0.55  # if it holds this share of its part: a face does, a cheek behind glasses does not
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
 
@@ -39,7 +41,7 @@ class FormStage(CutStage):
 
     def form(self, recipe: Recipe) -> Form:
         """The volume guessed for the figure."""
-        areas, traits = self.areas(recipe), self._traits(recipe)
+        areas, traits = self.areas(recipe), self.traits(recipe)
         solved = self._cache.get(("solved", *cut_key(recipe), *traits.key()), lambda: solve_form(
             areas.labels, self.coverage(recipe), areas.line_width, traits))
         depths = np.array([1.0, *(p.form.depth for p in recipe.parts)], np.float32)
@@ -54,9 +56,10 @@ class FormStage(CutStage):
             return form
         return self._cache.get(("draft", *self._form_key(recipe)), form.coarser)
 
-    def _traits(self, recipe: Recipe) -> Traits:
+    def traits(self, recipe: Recipe) -> Traits:
         """All that a form depends on beside the drawing."""
-        return self._known_traits.get(cut_objects(recipe), None, lambda: self._read(recipe))
+        return self._known_traits.get(cut_objects(recipe), recipe.light.depth,
+                                      lambda: self._read(recipe))
 
     def _read(self, recipe: Recipe) -> Traits:
         part_of_area = self.assignment(recipe).part_of_area
@@ -66,12 +69,17 @@ class FormStage(CutStage):
         group = np.where(volume == _CODES["folded"], np.arange(len(parts) + 1), 0)
         edges = tuple(Edge(row, stroke) for row, p in enumerate(parts, start=1)
                       if p.form.volume == "folded" for stroke in p.form.edges)
+        closed = np.array([0.0, *(_CLOSED.get(p.material, 0.0) for p in parts)],
+                          np.float32)[part_of_area]
+        closed[self.areas(recipe).pixels < _WHOLE * np.bincount(
+            part_of_area, self.areas(recipe).pixels)[part_of_area]] = 0
         return Traits(part_of_area > 0, fold[part_of_area], _kin(recipe)[part_of_area],
-                      volume[part_of_area], group[part_of_area].astype(np.uint16), edges)
+                      volume[part_of_area], group[part_of_area].astype(np.uint16),
+                      closed, _told(recipe)[part_of_area], edges)
 
     def _form_key(self, recipe: Recipe) -> tuple[object, ...]:
-        return self._form_keys.get(cut_objects(recipe), None, lambda: (
-            "form", *cut_key(recipe), *self._traits(recipe).key(),
+        return self._form_keys.get(cut_objects(recipe), recipe.light.depth, lambda: (
+            "form", *cut_key(recipe), *self.traits(recipe).key(),
             tuple(p.form.depth for p in recipe.parts)))
 
     def shapes(self, recipe: Recipe, draft: bool = False) -> Shapes:
@@ -80,7 +88,8 @@ class FormStage(CutStage):
         owners = form.owners(self.assignment(recipe).part_of_area)
         wanted = tuple(key for key in program_of(recipe).shapes if key != GROUND)
         subject = self._subject(recipe, form, owners, draft)
-        subject = replace(subject, form=replace(form, depth=_depth(recipe, form, owners)))
+        depth = _depth(recipe, form, owners)
+        subject = replace(subject, form=replace(subject.form, depth=depth))
         rig = rig_of(recipe, owners)
         lift = b"" if rig.lift is None else rig.lift.tobytes()
         key = ("shapes", draft, self._form_key(recipe), owners.tobytes(), _surfaces(recipe),
@@ -124,18 +133,33 @@ def _surfaces(recipe: Recipe) -> tuple[Surface, ...]:
         for p in recipe.parts))
 
 
+def _told(recipe: Recipe) -> NDArray[np.float32]:
+    """How far in front each row is said to be, by the list, its name and the hand; NaN if not."""
+    if recipe.light.depth == "as listed":
+        fronts = {p.id: float(-row) for row, p in enumerate(recipe.parts)}
+    else:
+        places = {p.id: known_place(p.name) for p in recipe.parts}
+        fronts = {i: place.front if place else np.nan for i, place in places.items()}
+        for part in recipe.parts:
+            if part.parent in fronts:  # a button lies on its coat
+                on = fronts[part.parent] + _ON_PARENT
+                fronts[part.id] = float(np.fmax(fronts[part.id], on))
+    moved = [fronts[p.id] if p.form.nearer == 0 else
+             np.nan_to_num(fronts[p.id], nan=usual_place(p.name).front) + p.form.nearer
+             for p in recipe.parts]
+    return np.array([np.nan, *moved], np.float32)
+
+
 def _depth(recipe: Recipe, form: Form, owners: NDArray[np.uint16]) -> NDArray[np.float32]:
     """How far in front each form lies: as its part is listed, or as drawing and name tell."""
-    listed = recipe.light.depth == "as listed"
-    fronts = {p.id: float(-row) if listed else usual_place(p.name).front
-              for row, p in enumerate(recipe.parts)}
-    for part in recipe.parts:
-        if part.parent in fronts and not listed:  # a button lies on its coat
-            fronts[part.id] = max(fronts[part.id], fronts[part.parent] + _ON_PARENT)
-    nearer = [fronts[p.id] + p.form.nearer for p in recipe.parts]
-    told = np.array([_BEHIND, *nearer], np.float32)
-    drawn = np.float32(0 if listed else _DRAWN) * form.depth
-    return told[owners] + drawn
+    told = _told(recipe)
+    for row, part in enumerate(recipe.parts, start=1):
+        if np.isnan(told[row]):
+            told[row] = usual_place(part.name).front
+    told[0] = _BEHIND
+    drawn = np.float32(0 if recipe.light.depth == "as listed" else _DRAWN) * form.depth
+    depth: NDArray[np.float32] = told[owners] + drawn
+    return depth
 
 
 def rig_of(recipe: Recipe, owners: NDArray[np.uint16]) -> Rig:
@@ -150,7 +174,7 @@ def rig_of(recipe: Recipe, owners: NDArray[np.uint16]) -> Rig:
             by_part[rows[pair.caster], rows[pair.receiver]] *= pair.length
     return Rig(KeyLight(light.azimuth, light.height),
                _side(light.rim), _side(light.bounce),
-               light.rim.width if light.rim else 2.6, light.amount, light.simple,
+               light.rim.width if light.rim else RIM_WIDTH, light.amount, light.simple,
                by_part[owners][:, owners].astype(np.float32))
 
 
