@@ -223,8 +223,8 @@ def test_more_shade_is_more_shade_and_casts_can_be_off() -> None:
     ids = [p.id for p in RECIPE.parts]
     listed = {"depth": "as listed", "cast": 2.0}
     off = tuple(CastPair(caster=a, receiver=b, length=0) for a in ids for b in ids if a != b)
-    assert shaded(cast=0, **listed_too) == shaded(**listed, pairs=off) < shaded(**listed, pairs=off[3:]) \
-        <= shaded(**listed)
+    assert shaded(cast=0, **listed_too) == shaded(**listed, pairs=off)
+    assert shaded(**listed, pairs=off) < shaded(**listed, pairs=off[3:]) <= shaded(**listed)
 
 
 def test_a_rim_follows_the_silhouette_on_its_side_and_bounce_stays_in_the_shade() -> None:
