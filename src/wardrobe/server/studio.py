@@ -18,6 +18,7 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
+    ChangePart,
     Edit,
     EditRefusedError,
     MoveLight,
@@ -202,7 +203,9 @@ def _exercise() -> None:
     # With more than four shapes masks are packed otherwise.
     side = SideLight(azimuth=0, height=0, colour="#ffffff", strength=0.5)
     lit = recipe.light.model_copy(update={"rim": side, "bounce": side})
-    draw(deriver, apply(recipe, MoveLight(light=lit)), "picture", View.whole(96, 96))
+    for material in ("hair", "glass", "metal"):  # each takes light in a way of its own
+        worn = apply(recipe, ChangePart(part=first, material=material))
+        draw(deriver, apply(worn, MoveLight(light=lit)), "picture", View.whole(96, 96))
     shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))
     recipe = apply(recipe, AddRecut(recut=shared))
     encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))
