@@ -33,6 +33,12 @@ def test_colour_writes_both_files_and_a_recipe_that_gives_them_again(line: Path)
     with zipfile.ZipFile(ora) as archive:
         merged = np.asarray(Image.open(archive.open("mergedimage.png")))
     assert (np.asarray(Image.open(flat)) == merged).all()
+    laid = line.with_name("laid.png")
+    assert wardrobe("flatten", ora, "--png", laid).returncode == 0
+    composed = np.asarray(Image.open(laid)).astype(int)
+    assert np.abs(composed[..., :3] - merged).max() <= 1 and (composed[..., 3] == 255).all()
+    failed = wardrobe("flatten", flat, "--png", laid)
+    assert failed.returncode == 2 and "not an OpenRaster file" in failed.stderr
     again = line.with_name("b.png")
     assert wardrobe("colour", line, "--recipe", recipe, "--png", again).returncode == 0
     assert again.read_bytes() == flat.read_bytes()

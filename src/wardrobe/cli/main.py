@@ -200,6 +200,17 @@ def colour(
     colour_file(line, recipe, ora, png, save_recipe, long_edge)
 
 
+@app.command(epilog="Example: wardrobe flatten figure.ora --png figure.png")
+def flatten(
+    layered: Annotated[Path, typer.Argument(help="Layered OpenRaster file.")],
+    png: Annotated[Path, typer.Option(help="Flat PNG to write.")],
+) -> None:
+    """Composite a layered file as every reader should."""
+    from wardrobe.cli.stack import flatten_file
+
+    flatten_file(layered, png)
+
+
 def _settings(port: int, data_dir: Path | None) -> "Settings":
     from wardrobe.server.settings import Settings
 

@@ -1,6 +1,6 @@
 """What an uploaded picture may be."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 
 @dataclass(frozen=True)
@@ -20,3 +20,28 @@ class ImageLimits:
     longest_edge: int = 12_000
     pixels: int = 80_000_000
     file_bytes: int = 64 * 1024 * 1024
+
+
+@dataclass(frozen=True)
+class StackLimits:
+    """Limits of a layered file.
+
+    Attributes
+    ----------
+    image : ImageLimits
+        Of the canvas and of every layer.
+    layers, members, depth : int
+        Layers, files in the archive, groups in groups.
+    pixels : int
+        Of all layers together.
+    unpacked_bytes, description_bytes : int
+        Of all members together, and of the list of layers.
+    """
+
+    image: ImageLimits = field(default_factory=lambda: ImageLimits(shortest_edge=1))
+    layers: int = 2000
+    members: int = 5000
+    depth: int = 40
+    pixels: int = 400_000_000
+    unpacked_bytes: int = 1024 * 1024 * 1024
+    description_bytes: int = 8 * 1024 * 1024
