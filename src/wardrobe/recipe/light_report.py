@@ -55,6 +55,8 @@ class PartLight:
         Degrees.
     confidence : float, 0..1
         How surely, beside what the other parts say.
+    clear : float, 0..1
+        How surely, by its own shade.
     away : float
         Degrees from the piece's light, -180..180.
     astray : bool
@@ -66,6 +68,7 @@ class PartLight:
     y: float
     azimuth: float
     confidence: float
+    clear: float
     away: float
     astray: bool
 
@@ -159,7 +162,8 @@ def _audit(deriver: Deriver, recipe: Recipe, view: View, masks: Masks) -> list[P
         y, x = inmost[told.label]
         return PartLight(
             recipe.parts[told.label - 1].id, grid.x + (int(x) + 0.5) / grid.scale,
-            grid.y + (int(y) + 0.5) / grid.scale, told.azimuth, told.confidence, round(away, 1),
+            grid.y + (int(y) + 0.5) / grid.scale, told.azimuth, told.confidence, told.clear,
+            round(away, 1),
             told.clear >= _CLEAR and abs(away) > _ASTRAY)
 
     return [judged(told) for told in audit_light(form.normals, rows_of, dark)]

@@ -2315,6 +2315,8 @@ export interface components {
          *         Degrees.
          *     confidence : float, 0..1
          *         How surely, beside what the other parts say.
+         *     clear : float, 0..1
+         *         How surely, by its own shade.
          *     away : float
          *         Degrees from the piece's light, -180..180.
          *     astray : bool
@@ -2327,6 +2329,8 @@ export interface components {
             away: number;
             /** Azimuth */
             azimuth: number;
+            /** Clear */
+            clear: number;
             /** Confidence */
             confidence: number;
             /** Part */

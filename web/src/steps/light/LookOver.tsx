@@ -59,7 +59,7 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
           <Box component="li" key={p.part} tabIndex={0} onPointerEnter={() => setPointed(p.part)} onPointerLeave={() => setPointed(null)} onFocus={() => setPointed(p.part)} onBlur={() => setPointed(null)}
             sx={{ display: "flex", alignItems: "baseline", gap: 1, minHeight: 36, px: 1, borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
             <Box sx={{ fontWeight: 640 }}>{nameOf(p.part)}</Box>
-            <span>lit from <Figure>{p.azimuth.toFixed(0)}°</Figure>, <Figure>{Math.abs(p.away).toFixed(0)}°</Figure> away</span>
+            <span>lit from <Figure>{p.azimuth.toFixed(0)}°</Figure>, <Figure>{Math.abs(p.away).toFixed(0)}°</Figure> away, confidence <Figure>{(100 * p.clear).toFixed(0)} %</Figure></span>
           </Box>
         ))}
       </Box>
