@@ -37,6 +37,10 @@ def test_colour_writes_both_files_and_a_recipe_that_gives_them_again(line: Path)
     assert wardrobe("flatten", ora, "--png", laid).returncode == 0
     composed = np.asarray(Image.open(laid)).astype(int)
     assert np.abs(composed[..., :3] - merged).max() <= 1 and (composed[..., 3] == 255).all()
+    report = line.with_name("findings.json")
+    assert wardrobe("check", ora, "--json", report).returncode == 0
+    said = json.loads(report.read_text())
+    assert said["layers"] > 10 and {f["code"] for f in said["findings"]} <= {"empty"}
     failed = wardrobe("flatten", flat, "--png", laid)
     assert failed.returncode == 2 and "not an OpenRaster file" in failed.stderr
     again = line.with_name("b.png")

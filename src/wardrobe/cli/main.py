@@ -211,6 +211,17 @@ def flatten(
     flatten_file(layered, png)
 
 
+@app.command(epilog="Example: wardrobe check figure.ora --json findings.json")
+def check(
+    layered: Annotated[Path, typer.Argument(help="Layered OpenRaster file.")],
+    json: Annotated[Path | None, typer.Option(help="Findings to write as JSON.")] = None,
+) -> None:
+    """Say what is not in order in a layered file: names, clipping, flats, leftovers."""
+    from wardrobe.cli.stack import check_file
+
+    check_file(layered, json)
+
+
 def _settings(port: int, data_dir: Path | None) -> "Settings":
     from wardrobe.server.settings import Settings
 

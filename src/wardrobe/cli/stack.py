@@ -1,10 +1,14 @@
 """Layered files from a shell."""
 
+import json
+from dataclasses import asdict
 from pathlib import Path
 
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.stack.check import check_stack
 from wardrobe.core.stack.flatten import flatten
+from wardrobe.core.stack.roles import placed_layers
 from wardrobe.recipe.files import replacing
 
 
@@ -24,3 +28,23 @@ def flatten_file(layered: Path, png: Path) -> None:
     for note in opened.notes:
         print(f"  {note}")
     print(f"{opened.stack.width} x {opened.stack.height} px")
+
+
+def check_file(layered: Path, report: Path | None) -> None:
+    """Say what is not in order in a layered file, and write the findings.
+
+    Raises
+    ------
+    WardrobeError
+        With a message for the user; a file that was there before is untouched.
+    """
+    opened = read_openraster(layered)
+    findings = check_stack(opened.stack)
+    layers = len(placed_layers(opened.stack))
+    if report:
+        with replacing(report) as path:
+            path.write_text(json.dumps({"findings": [asdict(f) for f in findings],
+                                        "layers": layers}, indent=1) + "\n")
+    for finding in findings:
+        print(f"  {finding.layer or 'the stack'}: {finding.message}")
+    print(f"{layers} layers, {len(findings)} findings")

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 Real = NDArray[np.float64]
 
-SURE = 0.6  # confidence from which an answer may be called sure
+SURE = 0.65  # confidence from which an answer may be called sure
 _ROUNDS = 12
 _REFINEMENTS = 1
 _STEPS = (10.0, 5.0, 2.5, 1.2)  # degrees
@@ -109,18 +109,18 @@ def audit_light(normals: NDArray[np.float32], labels: NDArray[np.integer],
     weights = np.array([_clear(s, light)**2 * np.sqrt(s.size)
                         for s, light in zip(samples, own, strict=True)])
     together = weights @ np.array([_unit(light[:2]) for light in own])
-    accord = float(np.hypot(*together) / max(weights.sum(), 1e-9)) if len(samples) > 2 else 1.0
+    accord = float(np.hypot(*together) / max(weights.sum(), 1e-9)) if len(samples) > 1 else 1.0
     common = np.degrees(np.arctan2(-together[1], together[0]))
     answers = []
     for sample, alone in zip(samples, own, strict=True):
         better = (_clear(sample, alone) - _clear(sample, shared)) / 2
         share = float(np.clip((better - _OWN) / (_ALONE - _OWN), 0, 1)) \
-            if len(samples) > 2 else 1.0
+            if len(samples) > 1 else 1.0
         light = share * alone + (1 - share) * shared
         clear = _clear(sample, light)
         azimuth = float(np.degrees(np.arctan2(-light[1], light[0])) % 360)
         away = abs((azimuth - common + 180) % 360 - 180)
-        agreement = 1 / (1 + (away / _AGREE) ** 2) if len(samples) > 2 else 1.0
+        agreement = 1 / (1 + (away / _AGREE) ** 2) if len(samples) > 1 else 1.0
         answers.append(Implied(sample.label, round(azimuth, 2),
                                round(clear * agreement * accord, 3), round(clear, 3)))
     return answers

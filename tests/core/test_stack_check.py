@@ -1,0 +1,127 @@
+"""Faults planted in a stack that is in order are found, each by its name, and nothing else."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from tests.drawings import piece
+from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.model import Group, Layer, Stack
+
+DERIVER, RECIPE = piece()
+STACK = DERIVER.stack(RECIPE)
+
+
+def groups(stack: Stack) -> list[Group]:
+    return [n for n in stack.nodes if isinstance(n, Group)]
+
+
+def codes(stack: Stack) -> set[str]:
+    return {f.code for f in check_stack(stack)}
+
+
+def with_layer(change: dict[str, object], name: str = "part 1 / base",
+               stack: Stack = STACK) -> Stack:
+    """The stack with one layer of the first group changed."""
+    def changed(node: Layer | Group) -> Layer | Group:
+        if isinstance(node, Group):
+            return replace(node, children=[changed(c) for c in node.children])
+        return replace(node, **change) if node.name == name else node
+
+    return replace(stack, nodes=[changed(n) for n in stack.nodes])
+
+
+def layer(name: str, stack: Stack = STACK) -> Layer:
+    return next(c for g in groups(stack) for c in g.children
+                if isinstance(c, Layer) and c.name == name)
+
+
+def found(stack: Stack, code: str) -> Finding:
+    return next(f for f in check_stack(stack) if f.code == code)
+
+
+def test_a_stack_that_was_delivered_is_in_order_but_for_layers_that_are_empty() -> None:
+    assert codes(STACK) <= {"empty"}
+    empty = {f.layer for f in check_stack(STACK)}
+    assert all(p.endswith((" / light", " / deep shade")) for p in empty)
+
+
+def base_pixels() -> np.ndarray:
+    return layer("part 1 / base").pixels.copy()
+
+
+def shaded_in() -> np.ndarray:
+    pixels = base_pixels()
+    ramp = np.linspace(0, 90, pixels.shape[0]).astype(np.uint8)[:, None, None]
+    pixels[..., :3] = np.maximum(pixels[..., :3], ramp) - ramp // 2
+    return pixels
+
+
+def half_red() -> np.ndarray:
+    pixels = base_pixels()
+    pixels[: pixels.shape[0] // 2, :, :3] = (200, 30, 30)
+    return pixels
+
+
+def see_through() -> np.ndarray:
+    pixels = base_pixels()
+    pixels[..., 3] = np.minimum(pixels[..., 3], 140)
+    return pixels
+
+
+def with_hole(size: int) -> np.ndarray:
+    pixels = base_pixels()
+    y, x = np.argwhere(pixels[..., 3] == 255).mean(axis=0).astype(int)
+    pixels[y:y + size, x:x + size, 3] = 0
+    return pixels
+
+
+def specked() -> np.ndarray:
+    pixels = np.pad(base_pixels(), ((0, 0), (0, 12), (0, 0)))
+    pixels[10, -1] = (1, 2, 3, 255)
+    return pixels
+
+
+SHADE = layer("part 1 / shade")
+WHOLE = np.full((480, 480, 4), 90, np.uint8)
+WHOLE[..., 3] = 255
+
+
+@pytest.mark.parametrize(("code", "change", "name"), [
+    ("unnamed", {"name": "Layer 12"}, "part 1 / shade"),
+    ("empty", {"pixels": np.zeros((1, 1, 4), np.uint8)}, "part 1 / shade"),
+    ("two-colours", {"pixels": half_red()}, "part 1 / base"),
+    ("not-flat", {"pixels": shaded_in()}, "part 1 / base"),
+    ("semi-transparent", {"pixels": see_through()}, "part 1 / base"),
+    ("pinhole", {"pixels": with_hole(3)}, "part 1 / base"),
+    ("unclaimed", {"pixels": with_hole(14)}, "part 1 / base"),
+    ("leftover", {"pixels": specked()}, "part 1 / base"),
+    ("not-clipped", {"pixels": WHOLE, "x": 0, "y": 0}, "part 1 / shade"),
+    ("shade-wrong-way", {"mode": "screen"}, "part 1 / shade"),
+    ("differs", {"opacity": 0.2}, "part 1 / shade"),
+    ("hidden", {"visible": False}, "part 1 / shade")])
+def test_a_planted_fault_is_found(code: str, change: dict[str, object], name: str) -> None:
+    before = {(f.code, f.layer) for f in check_stack(STACK)}
+    told = [f for f in check_stack(with_layer(change, name))
+            if f.code == code and (f.code, f.layer) not in before]
+    assert len(told) == 1 and told[0].count >= 1 and told[0].message
+    assert told[0].layer == "" or "part 1" in told[0].layer
+
+
+def test_places_are_where_the_fault_is() -> None:
+    base = layer("part 1 / base")
+    pixels = with_hole(3)
+    y, x = np.argwhere((pixels[..., 3] == 0) & (base.pixels[..., 3] == 255)).min(axis=0)
+    told = found(with_layer({"pixels": pixels}), "pinhole")
+    assert told.box == (int(x) + base.x, int(y) + base.y, 3, 3) and told.count == 9
+
+
+def test_order_names_and_paint_beside_the_figure() -> None:
+    lines = next(n for n in STACK.nodes if n.name == "lines / ink")
+    others = [n for n in STACK.nodes if n is not lines]
+    assert "lines-not-on-top" in codes(replace(STACK, nodes=[*others[:3], lines, *others[3:]]))
+    twice = replace(STACK, nodes=[*STACK.nodes, lines])
+    assert found(twice, "duplicate-name").count == 2
+    beside = with_layer({"x": layer("part 1 / base").x + 200})
+    assert "outside-silhouette" in codes(beside)
