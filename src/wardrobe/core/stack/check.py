@@ -5,6 +5,7 @@ from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
@@ -66,41 +67,51 @@ def check_stack(stack: Stack) -> list[Finding]:
 
 @dataclass(frozen=True)
 class _Canvas:
-    """What the flats cover, and the silhouette, at the size of the stack."""
+    """What the flats cover, and the figure: the silhouette, or the flats and what they enclose."""
 
     shape: tuple[int, int]
     flats: Mask
-    silhouette: Mask | None
+    figure: Mask
 
     @classmethod
     def of(cls, stack: Stack, layers: list[Placed]) -> "_Canvas":
         shape = stack.height, stack.width
         flats, silhouette = np.zeros(shape, bool), np.zeros(shape, bool)
         for placed in layers:
-            if placed.role == "flat" and placed.shown:
-                flats |= alpha_on(placed.layer, shape) > 127
-            elif placed.role == "silhouette" and placed.shown:
-                silhouette |= alpha_on(placed.layer, shape) > 127
-        return cls(shape, flats, silhouette if silhouette.any() else None)
-
-    def figure(self) -> Mask:
-        """The silhouette, or all flats with the holes that they enclose."""
-        if self.silhouette is not None:
-            return self.silhouette
-        filled: Mask = ndimage.binary_fill_holes(self.flats)
-        return filled
+            if placed.role in ("flat", "silhouette") and placed.shown:
+                where, alpha = alpha_on(placed.layer, shape)
+                (flats if placed.role == "flat" else silhouette)[where] |= alpha > 127
+        known = silhouette.any()
+        figure = silhouette if known else np.asarray(ndimage.binary_fill_holes(flats), bool)
+        return cls(shape, flats, figure)
 
 
-def alpha_on(layer: Layer, shape: tuple[int, int]) -> NDArray[np.uint8]:
-    """A layer's alpha on the whole canvas; what lies beside it is cut off."""
-    out = np.zeros(shape, np.uint8)
+Where = tuple[slice, slice]
+
+
+def alpha_on(layer: Layer, shape: tuple[int, int]) -> tuple[Where, NDArray[np.uint8]]:
+    """Where a layer lies on the canvas, and its alpha there; what lies beside it is cut off."""
     height, width = layer.pixels.shape[:2]
-    left, top = max(0, layer.x), max(0, layer.y)
-    right, bottom = min(shape[1], layer.x + width), min(shape[0], layer.y + height)
-    if right > left and bottom > top:
-        out[top:bottom, left:right] = layer.pixels[top - layer.y:bottom - layer.y,
-                                                   left - layer.x:right - layer.x, 3]
-    return out
+    left, top = min(max(0, layer.x), shape[1]), min(max(0, layer.y), shape[0])
+    right = max(left, min(shape[1], layer.x + width))
+    bottom = max(top, min(shape[0], layer.y + height))
+    return ((slice(top, bottom), slice(left, right)),
+            layer.pixels[top - layer.y:bottom - layer.y, left - layer.x:right - layer.x, 3])
+
+
+def _grown(mask: Mask, reach: int) -> Mask:
+    """Larger by some pixels, or smaller by as many below 0; beyond the edge it goes on."""
+    kernel = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
+    work = cv2.dilate if reach > 0 else cv2.erode
+    return work(mask.astype(np.uint8), kernel, iterations=abs(reach)) > 0
+
+
+def _pieces(mask: Mask) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Connected pieces, and their sizes by number; 0 is the rest."""
+    _, numbers, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
+    sizes = stats[:, cv2.CC_STAT_AREA].copy()
+    sizes[0] = 0
+    return numbers, sizes
 
 
 def _box(mask: Mask, x: int = 0, y: int = 0) -> Box:
@@ -130,13 +141,17 @@ def _lines_on_top(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
     for placed in layers:
         if placed.role != "lines" or not placed.shown:
             continue
-        ink = alpha_on(placed.layer, canvas.shape) > 127
+        ink = np.zeros(canvas.shape, bool)
+        where, alpha = alpha_on(placed.layer, canvas.shape)
+        ink[where] = alpha > 127
         for above in layers[placed.order + 1:]:
             if above.role not in ("flat", "shade") or not above.shown:
                 continue
-            over = ink & (alpha_on(above.layer, canvas.shape) > 127)
+            where, alpha = alpha_on(above.layer, canvas.shape)
+            over = ink[where] & (alpha > 127)
             if over.sum() > 0.02 * max(1, ink.sum()):
-                yield Finding("lines-not-on-top", placed.path, _box(over), int(over.sum()),
+                box = _box(over, where[1].start, where[0].start)
+                yield Finding("lines-not-on-top", placed.path, box, int(over.sum()),
                               f"“{above.path}” lies over the lines and covers them.")
 
 
@@ -149,7 +164,7 @@ def _flat_layers(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
         painted = alpha > _FAINT
         if not painted.any():
             continue
-        inner = ndimage.binary_erosion(painted, iterations=_EDGE, border_value=1)
+        inner = _grown(painted, -_EDGE)
         thin = inner & (alpha < 255 - _FAINT)
         if thin.any():
             yield Finding("semi-transparent", placed.path, _box(thin, layer.x, layer.y),
@@ -187,41 +202,47 @@ def _unpainted(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
     covered = canvas.flats.copy()
     for placed in layers:
         if placed.role == "lines" and placed.shown:
-            covered |= alpha_on(placed.layer, canvas.shape) > 127
-    bare = canvas.figure() & ~covered
-    pieces, _count = ndimage.label(bare)
-    sizes = np.bincount(pieces.ravel())[1:]
+            where, alpha = alpha_on(placed.layer, canvas.shape)
+            covered[where] |= alpha > 127
+    pieces, sizes = _pieces(canvas.figure & ~covered)
     for code, chosen, message in (
-            ("pinhole", sizes <= _PINHOLE, "Tiny places inside the figure are not painted."),
+            ("pinhole", (sizes > 0) & (sizes <= _PINHOLE),
+             "Tiny places inside the figure are not painted."),
             ("unclaimed", sizes > _PINHOLE, "Places inside the figure belong to no flat: the "
              "ground shows through.")):
         if chosen.any():
-            where = np.isin(pieces, np.flatnonzero(chosen) + 1)
-            yield Finding(code, "", _box(where), int(where.sum()), message)
+            bare = chosen[pieces]
+            yield Finding(code, "", _box(bare), int(bare.sum()), message)
 
 
 def _bounds(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
     """Paint beside the figure, and passes beside their base."""
-    bases: dict[int, Mask] = defaultdict(lambda: np.zeros(canvas.shape, bool))
+    bases: dict[int, list[Layer]] = defaultdict(list)
     for placed in layers:
         if placed.role == "flat":
-            bases[placed.group] |= alpha_on(placed.layer, canvas.shape) > 0
-    figure = ndimage.binary_dilation(canvas.figure(), iterations=_EDGE)
+            bases[placed.group].append(placed.layer)
+    figure = _grown(canvas.figure, _EDGE)
     for placed in layers:
         if not placed.shown or placed.role not in ("flat", "shade", "light"):
             continue
-        painted = alpha_on(placed.layer, canvas.shape) > _FAINT
-        beside = painted & ~figure
+        where, alpha = alpha_on(placed.layer, canvas.shape)
+        painted = alpha > _FAINT
+        x, y = where[1].start, where[0].start
+        beside = painted & ~figure[where]
         if beside.any():
-            yield Finding("outside-silhouette", placed.path, _box(beside), int(beside.sum()),
-                          "Paint lies outside the figure.")
-        if placed.role == "flat" or placed.group == 0 or placed.group not in bases:
+            yield Finding("outside-silhouette", placed.path, _box(beside, x, y),
+                          int(beside.sum()), "Paint lies outside the figure.")
+        if placed.role == "flat" or placed.group == 0 or not bases[placed.group]:
             continue
-        beyond = painted & ~ndimage.binary_dilation(bases[placed.group])
+        based = np.zeros(canvas.shape, bool)
+        for base in bases[placed.group]:
+            there, cover = alpha_on(base, canvas.shape)
+            based[there] |= cover > 0
+        beyond = painted & ~_grown(based[where], 1)
         if beyond.any():
             multiply = placed.layer.mode == "multiply"
             yield Finding("not-clipped" if multiply else "outside-base", placed.path,
-                          _box(beyond), int(beyond.sum()),
+                          _box(beyond, x, y), int(beyond.sum()),
                           "It reaches beyond its base and darkens what lies beside it."
                           if multiply else "It reaches beyond its base.")
 
@@ -246,9 +267,11 @@ def _direction(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
 
 def _change(layer: Layer, bases: list[Layer], shape: tuple[int, int]) -> tuple[float, int]:
     """Mean change of luminosity where a layer is painted on its bases, from a sample."""
-    ys, xs = np.nonzero(alpha_on(layer, shape) > 127)
+    where, alpha = alpha_on(layer, shape)
+    ys, xs = np.nonzero(alpha > 127)
     if not len(ys):
         return 0.0, 0
+    ys, xs = ys + where[0].start, xs + where[1].start
     pick = np.random.default_rng(0).permutation(len(ys))[:4000]
     ys, xs = ys[pick], xs[pick]
     backdrop = np.zeros((len(ys), 4))
@@ -296,15 +319,14 @@ def _like(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
 def _leftovers(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
     for placed in layers:
         layer = placed.layer
-        pieces, count = ndimage.label(layer.pixels[..., 3] > 0, np.ones((3, 3)))
-        if count < 2:
+        if placed.role in ("lines", "silhouette"):
             continue
-        small = np.flatnonzero(np.bincount(pieces.ravel()) < _LEFTOVER)
-        small = small[small > 0]
-        if len(small) and placed.role != "lines":
-            where = np.isin(pieces, small)
-            yield Finding("leftover", placed.path, _box(where, layer.x, layer.y), len(small),
-                          f"{len(small)} pieces of less than {_LEFTOVER} px were left behind.")
+        pieces, sizes = _pieces(layer.pixels[..., 3] > 0)
+        small = (sizes > 0) & (sizes < _LEFTOVER)
+        if small.any() and len(sizes) > 2:
+            yield Finding("leftover", placed.path, _box(small[pieces], layer.x, layer.y),
+                          int(small.sum()), f"{small.sum()} pieces of less than {_LEFTOVER} px "
+                          "were left behind.")
 
 
 def _hidden(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
@@ -312,9 +334,11 @@ def _hidden(layers: list[Placed], canvas: _Canvas) -> Iterator[Finding]:
     for placed in layers:
         if placed.shown or placed.role in ("silhouette", "background"):
             continue
-        painted = alpha_on(placed.layer, canvas.shape) > _FAINT
+        where, alpha = alpha_on(placed.layer, canvas.shape)
+        painted = alpha > _FAINT
         if painted.sum() > _MATTERS * size:
-            yield Finding("hidden", placed.path, _box(painted), int(painted.sum()),
+            box = _box(painted, where[1].start, where[0].start)
+            yield Finding("hidden", placed.path, box, int(painted.sum()),
                           "It is hidden, but would change the picture: whoever shows all layers "
                           "gets another one.")
 
