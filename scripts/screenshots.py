@@ -80,7 +80,8 @@ def take(page: Page, address: str) -> None:
         shot(name)
     open_step(1, "light")
     page.get_by_label("Ground", exact=True).check()
-    page.get_by_role("button", name="Upper left").scroll_into_view_if_needed()
+    page.get_by_role("slider", name="Light", exact=True).scroll_into_view_if_needed()
+    page.get_by_role("heading", name="Light", level=1).scroll_into_view_if_needed()
     page.wait_for_timeout(900)
     shot("light")
     page.keyboard.press("t")
@@ -89,7 +90,7 @@ def take(page: Page, address: str) -> None:
     shot("light-forms")
     page.keyboard.press("t")
     for places in ([(0.50, 0.40), (0.53, 0.42), (0.54, 0.50), (0.51, 0.52), (0.49, 0.46)],
-                   [(0.44, 0.26), (0.47, 0.29), (0.45, 0.31)]):
+                   [(0.405, 0.37), (0.43, 0.35), (0.425, 0.43)]):
         draw(page, places)
         page.wait_for_timeout(900)
     page.get_by_role("list", name="Touch-ups").get_by_role("listitem").first.hover()

@@ -11,7 +11,7 @@ const TAG = { position: "absolute", px: 0.4, borderRadius: 0.5, bgcolor: "rgba(2
 export function Swatch({ cell, base, narrow }: { cell: SheetCell; base?: boolean; narrow?: boolean }) {
   const mark = cell.mark ? MARKS[cell.mark] : undefined;
   return (
-    <Box sx={{ position: "relative", width: "100%", height: SWATCH_HEIGHT, borderRadius: 1, bgcolor: cell.colour, border: 1, borderColor: "divider", outline: mark ? "2px solid" : "none", outlineColor: "text.primary", outlineOffset: -1, overflow: "hidden" }}>
+    <Box sx={{ position: "relative", width: "100%", height: SWATCH_HEIGHT, borderRadius: 1, bgcolor: cell.colour, border: 1, borderColor: "divider", outline: mark && cell.mark !== "not drawn" ? "2px solid" : "none", outlineColor: "text.primary", outlineOffset: -1, overflow: "hidden" }}>
       {mark && <Box component="span" sx={{ ...TAG, left: 3, top: 3, bgcolor: "#1b1b1b", color: "#f6f6f6" }}><span aria-hidden>{mark.sign}</span>{!narrow && mark.word}</Box>}
       {cell.own && <Box component="span" aria-hidden sx={{ position: "absolute", right: 0, top: 0, width: 0, height: 0, borderTop: "13px solid", borderLeft: "13px solid transparent", borderTopColor: "primary.main" }} />}
       {!(base && narrow) && (

@@ -117,7 +117,7 @@ function Ground({ light, onShow, onMake, drop }: Extra) {
         onShow={(more) => onShow(change(more))} onMake={(more) => onMake(change(more))} />
       {ground && (
         <Box sx={{ pl: 2, borderLeft: "2px dashed", borderColor: "divider", ml: 0.5 }}>
-          <Rail label="Seen from above" min={0.02} max={1} step={0.02} says={perCent} {...rail("pitch")} />
+          <Rail label="From above" min={0.02} max={1} step={0.02} says={perCent} {...rail("pitch")} />
           <Rail label="Soft" min={0} max={1} step={0.05} says={perCent} {...rail("soft")} />
         </Box>
       )}
