@@ -15,9 +15,11 @@ from wardrobe.recipe.edits import (
     MoveLight,
     RemovePart,
     RemoveTouchUps,
+    ReplaceParts,
     SetForm,
     SetFrame,
     TouchUpPass,
+    TurnPicture,
     apply,
 )
 from wardrobe.recipe.light_report import report_light
@@ -62,10 +64,10 @@ def test_touch_ups_stay_when_the_light_moves_and_are_offered_for_review() -> Non
     assert apply(moved, RemoveTouchUps(ids=(1,))).touch_ups == ()
     with pytest.raises(EditRefusedError):
         apply(moved, RemoveTouchUps(ids=(1, 2)))
-    with pytest.raises(EditRefusedError):
-        apply(RECIPE, TouchUpPass(name="shade", act="put in", part=HEAD, points=ROUND[:2]))
-    with pytest.raises(EditRefusedError):
-        apply(RECIPE, TouchUpPass(name="shade", act="soften", points=ROUND))
+    for wrong in ({"points": ROUND[:2]}, {"act": "soften"}, {"widths": (3.0,)},
+                  {"widths": (0.0,) * len(ROUND)}):
+        with pytest.raises(ValueError, match=r"point|soften|greater"):
+            TouchUpPass(**{"name": "shade", "act": "put in", "points": ROUND, **wrong})
 
 
 def test_touch_ups_and_edges_move_with_the_picture_and_go_with_their_part() -> None:
@@ -82,6 +84,11 @@ def test_touch_ups_and_edges_move_with_the_picture_and_go_with_their_part() -> N
     whole, piece_of_it = (DERIVER.masks(r, v).level("light") for r, v in (
         (recipe, View(30, 20, 400, 400, 1.0)), (cropped, View.whole(400, 400))))
     assert (np.abs(whole.astype(int) - piece_of_it) > 40).mean() < 0.01
+    turned = apply(recipe, TurnPicture(clockwise=True))
+    assert turned.touch_ups[0].azimuth == pytest.approx((recipe.light.azimuth - 90) % 360)
+    strangers = tuple(p.model_copy(update={"name": f"other {k}"})
+                      for k, p in enumerate(recipe.parts))
+    assert apply(recipe, ReplaceParts(parts=strangers, claims=recipe.claims)).touch_ups == ()
     gone = apply(recipe, RemovePart(part=HEAD))
     assert gone.touch_ups == () and gone.light.pairs == ()
 

@@ -120,13 +120,11 @@ class PartForm(Frozen):
     edges: Annotated[tuple[Stroke, ...], Field(max_length=40)] = ()
 
 
-class TouchUp(Frozen):
-    """A correction of a pass by hand, kept as the stroke that was drawn.
+class TouchStroke(Frozen):
+    """What is drawn to correct a pass by hand.
 
     Attributes
     ----------
-    id : int
-        Of this touch-up, for as long as the piece lives.
     name : str
         The pass whose shape it changes.
     act : str
@@ -137,25 +135,36 @@ class TouchUp(Frozen):
         Picture pixels.
     widths : tuple of float
         Of a pen's stroke at every point, in picture pixels; empty for an outline that is filled.
-    azimuth, height : float
-        Of the key light that it was made for.
     """
 
-    id: Annotated[int, Field(ge=1, le=10**6)]
     name: PassKey
     act: Literal["put in", "take out", "soften"]
     part: PartId | None = None
     points: Stroke
     widths: Annotated[tuple[Annotated[float, Field(ge=0.2, le=2000, allow_inf_nan=False)], ...],
                       Field(max_length=4000)] = ()
-    azimuth: Azimuth
-    height: Height
 
     @model_validator(mode="after")
-    def _complete(self) -> "TouchUp":
+    def _complete(self) -> "TouchStroke":
         if self.widths and len(self.widths) != len(self.points):
             raise ValueError("a pen's stroke has a width at every point")
         if not self.widths and (self.act == "soften" or len(self.points) < 3):
             raise ValueError("an outline has three points or more, and an edge is softened "
                              "with the pen")
         return self
+
+
+class TouchUp(TouchStroke):
+    """A correction of a pass by hand, kept as the stroke that was drawn.
+
+    Attributes
+    ----------
+    id : int
+        Of this touch-up, for as long as the piece lives.
+    azimuth, height : float
+        Of the key light that it was made for.
+    """
+
+    id: Annotated[int, Field(ge=1, le=10**6)]
+    azimuth: Azimuth
+    height: Height

@@ -3371,16 +3371,6 @@ export interface components {
          *     ----------
          *     id : int
          *         Of this touch-up, for as long as the piece lives.
-         *     name : str
-         *         The pass whose shape it changes.
-         *     act : str
-         *         Put into the pass, take out of it, or soften its edge.
-         *     part : str or None
-         *         The part that it keeps to; None for all.
-         *     points : tuple of (float, float)
-         *         Picture pixels.
-         *     widths : tuple of float
-         *         Of a pen's stroke at every point, in picture pixels; empty for an outline that is filled.
          *     azimuth, height : float
          *         Of the key light that it was made for.
          */
@@ -3413,7 +3403,7 @@ export interface components {
         };
         /**
          * TouchUpPass
-         * @description Correct the shape of a pass by hand; see TouchUp.
+         * @description Correct the shape of a pass by hand.
          */
         TouchUpPass: {
             /**

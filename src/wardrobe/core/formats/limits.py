@@ -41,7 +41,7 @@ class StackLimits:
     image: ImageLimits = field(default_factory=lambda: ImageLimits(shortest_edge=1))
     layers: int = 2000
     members: int = 5000
-    depth: int = 40
-    pixels: int = 400_000_000
+    depth: int = 16
+    pixels: int = 280_000_000
     unpacked_bytes: int = 1024 * 1024 * 1024
     description_bytes: int = 8 * 1024 * 1024

@@ -1,5 +1,6 @@
 """Read OpenRaster files, one's own or from elsewhere. They are hostile until read within limits."""
 
+import struct
 import zipfile
 import zlib
 from dataclasses import dataclass
@@ -72,7 +73,8 @@ def read_openraster(file: Path | IO[bytes], limits: StackLimits | None = None) -
     try:
         with zipfile.ZipFile(file) as archive:
             return _read(_Members(archive, limits), limits)
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError) as error:
+    except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError, OverflowError,
+            struct.error) as error:  # zipfile raises all of these on damaged archives
         raise UnreadableImageError("This is not an OpenRaster file, or it is damaged or cut "
                                    "short.") from error
 

@@ -108,6 +108,8 @@ def eye_glints(subject: Subject, key: KeyLight) -> Real | None:
     inside = np.full(labels.shape, np.float32(-1e3))
     for iris in subject.irises:
         form = labels[min(labels.shape[0] - 1, int(iris.y)), min(labels.shape[1] - 1, int(iris.x))]
+        if subject.highlight[form] == 0:
+            continue
         radius = _IRIS_GLINT * iris.radius * float(np.sqrt(subject.highlight[form]))
         x = iris.x + _IRIS_WAY * iris.radius * float(way[0])
         y = iris.y + _IRIS_WAY * iris.radius * float(way[1])

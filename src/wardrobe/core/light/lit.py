@@ -20,7 +20,7 @@ _BIN = 2 / _BINS
 
 
 def draw_lit(subject: Subject, key: KeyLight, name: str, received: Real, shine: Real,
-         counts: NDArray[np.int64], terminator: Real, least: float) -> Byte:
+             counts: NDArray[np.int64], terminator: Real, least: float) -> Byte:
     """Where a light or glint lies.
 
     Parameters

@@ -142,7 +142,7 @@ def draw_shapes(subject: Subject, rig: Rig,
         islands = _ISLANDS.get(name, ISLAND_LINE_WIDTHS_SQUARED)
         if name in LIT:
             raw = draw_lit(subject, rig.key, name, received, shine, counts,
-                       starts["shade"], max(8.0, islands * lw**2))
+                           starts["shade"], max(8.0, islands * lw**2))
             return simplify(raw, form.labels, lw, islands, close=False, simple=simple)
         if name == "rim":
             return simplify(_rim(form, rig), form.labels, lw, islands, close=False,

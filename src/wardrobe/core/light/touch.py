@@ -84,7 +84,7 @@ def draw_touch(key: str, act: Act, part: int | None, points: NDArray[np.float64]
 
 
 def _fixed(points: NDArray[np.float64]) -> NDArray[np.int32]:
-    return np.round(np.clip(points, -30000, 30000) * (1 << _SHIFT)).astype(np.int32)
+    return np.round(np.clip(points, -120_000, 120_000) * (1 << _SHIFT)).astype(np.int32)
 
 
 def _draw_stroke(cover: Byte, points: NDArray[np.float64], widths: NDArray[np.float64]) -> None:

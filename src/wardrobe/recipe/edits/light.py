@@ -5,9 +5,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp
+from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchStroke, TouchUp
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import Frozen, PartId, PassKey, Stroke
+from wardrobe.recipe.types import Frozen, PartId
 
 Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=MAX_TOUCH_UPS)]
 
@@ -27,15 +27,10 @@ class SetForm(Frozen):
     form: PartForm
 
 
-class TouchUpPass(Frozen):
-    """Correct the shape of a pass by hand; see TouchUp."""
+class TouchUpPass(TouchStroke):
+    """Correct the shape of a pass by hand."""
 
     kind: Literal["touch_up_pass"] = "touch_up_pass"
-    name: PassKey
-    act: Literal["put in", "take out", "soften"]
-    part: PartId | None = None
-    points: Stroke
-    widths: Annotated[tuple[float, ...], Field(max_length=4000)] = ()
 
 
 class RemoveTouchUps(Frozen):
@@ -57,9 +52,6 @@ def _touch_up(recipe: Recipe, edit: TouchUpPass) -> Recipe:
         part_of(recipe, edit.part)
     if len(recipe.touch_ups) >= MAX_TOUCH_UPS:
         raise EditRefusedError(f"A piece has at most {MAX_TOUCH_UPS} touch-ups.")
-    if (edit.act == "soften" or len(edit.points) < 3) and not edit.widths:
-        raise EditRefusedError("An outline has three points or more; an edge is softened with "
-                               "the pen.")
     new = TouchUp(id=max((t.id for t in recipe.touch_ups), default=0) + 1,
                   azimuth=recipe.light.azimuth, height=recipe.light.height,
                   **edit.model_dump(exclude={"kind"}))

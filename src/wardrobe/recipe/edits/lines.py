@@ -117,8 +117,9 @@ def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
     return recipe.model_copy(update={
         "frame": frame,
         "parts": tuple(moved_part(p) for p in recipe.parts),
-        "touch_ups": tuple(t.model_copy(update={"points": moved(t.points)})
-                           for t in recipe.touch_ups),
+        "touch_ups": tuple(t.model_copy(update={
+            "points": moved(t.points), "azimuth": round((t.azimuth - turned) % 360, 4)})
+            for t in recipe.touch_ups),
         "recuts": tuple(moved_recut(r) for r in recipe.recuts),
         "claims": tuple(Claim(to=c.to, strokes=tuple(moved(s) for s in c.strokes))
                         for c in recipe.claims),

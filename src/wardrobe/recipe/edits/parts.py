@@ -186,8 +186,11 @@ def _replace_parts(recipe: Recipe, edit: ReplaceParts) -> Recipe:
         check_families(edit.parts)
     except ValueError as error:
         raise EditRefusedError(f"{error}.") from error
-    return recipe.model_copy(update={"parts": edit.parts, "claims": edit.claims,
-                                     "proposed": edit.proposed})
+    # An id may stand for another part now; what was drawn on the one before is not for it.
+    kept = {p.id for p in edit.parts} & {p.id for p in recipe.parts if p.name.casefold() in names}
+    return recipe.model_copy(update={
+        "parts": edit.parts, "claims": edit.claims, "proposed": edit.proposed,
+        **_of_parts(recipe, lambda i: i in kept)})
 
 
 def _arrange_part(recipe: Recipe, edit: ArrangePart) -> Recipe:

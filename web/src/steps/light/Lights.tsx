@@ -60,7 +60,7 @@ export function Lights({ piece, live }: { piece: Piece; live: LiveEdit }) {
       <Box role="group" aria-label="Places for the light" sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, my: 1, justifyContent: "center" }}>
         {PRESETS.map(([label, place]) => <Button key={label} variant="outlined" size="small" onClick={() => make(place(light))}>{label}</Button>)}
       </Box>
-      <EightLights piece={piece} light={light} onMake={make} />
+      <EightLights piece={piece} light={piece.recipe.light} onMake={make} />
       <Rail label="Direction" min={0} max={360} says={(v) => `${v.toFixed(1)}°`} {...rail("azimuth")} />
       <Rail label="Height" min={-30} max={90} says={(v) => `${v.toFixed(1)}°`} {...rail("height")} />
       {(["rim", "bounce"] as const).map((name) => <Side key={name} name={name} light={light} onShow={show} onMake={make} drop={live.drop} />)}
