@@ -9,7 +9,7 @@ from wardrobe.core.lines.width import line_width
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.recipe.edits import SetHalo, apply
 from wardrobe.recipe.model import Halo
-from wardrobe.recipe.outline import stack_outline
+from wardrobe.recipe.outline import stack_section
 from wardrobe.recipe.view import View
 
 
@@ -53,5 +53,6 @@ def test_the_halo_is_a_layer_and_the_picture_has_it() -> None:
     picture = deriver.picture(recipe, View.whole(480, 480))
     stack = deriver.stack(recipe)
     assert np.abs(flatten(stack)[..., :3].astype(int) - picture).max() <= 1
-    assert stack.nodes[-1].name == stack_outline(recipe, has_halo=True)[0].name == "finish / halo"
+    assert stack.nodes[-1].name == stack_section(deriver, recipe).lines[0].name \
+        == "finish / halo"
     assert (picture == (255, 238, 204)).all(axis=2).sum() > 200

@@ -25,7 +25,7 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.model import Pattern, Recipe
 from wardrobe.recipe.name_sets import NAME_SETS
-from wardrobe.recipe.outline import stack_outline
+from wardrobe.recipe.outline import stack_section
 from wardrobe.recipe.view import View
 
 DERIVER, RECIPE = piece()
@@ -86,7 +86,7 @@ def test_a_hidden_part_is_delivered_hidden_with_its_family() -> None:
     stack = DERIVER.stack(recipe)
     assert {n.name for n in stack.nodes if isinstance(n, Group) and not n.visible} \
         == {p.name for p in recipe.parts if p.id in (first, second)} \
-        == {line.name for line in stack_outline(recipe) if line.kind == "group"
+        == {line.name for line in stack_section(DERIVER, recipe).lines if line.kind == "group"
             and not line.visible}
     assert np.abs(flatten(stack)[..., :3].astype(int) - shown).max() <= 1
 

@@ -1,6 +1,5 @@
 """The fast picture, the delivered stack and the sheet give the same pixels."""
 
-from collections.abc import Sequence
 
 import cv2
 import numpy as np
@@ -16,9 +15,7 @@ from wardrobe.core.passes.methods import AMOUNTS, METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
-from wardrobe.core.stack.model import Group, Layer
 from wardrobe.recipe.colouring import Passes, Wash
-from wardrobe.recipe.edits import AddPart, apply
 from wardrobe.recipe.lighting import (
     CastPair,
     GroundShadow,
@@ -28,7 +25,6 @@ from wardrobe.recipe.lighting import (
     TouchUp,
 )
 from wardrobe.recipe.model import Pattern, Recipe
-from wardrobe.recipe.outline import stack_outline
 from wardrobe.recipe.sheet import colour_sheet
 from wardrobe.recipe.view import View
 
@@ -155,31 +151,6 @@ def test_every_part_has_shade_and_each_shiny_one_light() -> None:
         assert 0.1 < (shade[inside] > 127).mean() < 0.75
         shiny = MATERIALS[RECIPE.parts[number - 1].material].highlight > 0
         assert (light[inside] > 127).any() == shiny
-
-
-Built = list[tuple[str, str, float, str | None, int]]
-
-
-def built(nodes: Sequence[Layer | Group], depth: int = 0) -> Built:
-    """Layers and groups, top to bottom."""
-    found: Built = []
-    for node in reversed(nodes):
-        found.append((node.name, node.mode, round(node.opacity, 5),
-                      getattr(node, "clipped_to", None), depth))
-        if isinstance(node, Group):
-            found += built(node.children, depth + 1)
-    return found
-
-
-@pytest.mark.parametrize("method", METHODS)
-def test_the_listed_stack_is_the_one_delivered(method: str) -> None:
-    recipe = apply(RECIPE, AddPart(name="empty"))
-    recipe = recipe.model_copy(update={"passes": Passes(method=method, over_figure=True)})
-    listed = [(line.name, line.mode, round(line.opacity, 5), line.clipped_to, line.depth)
-              for line in stack_outline(recipe)]
-    found = built(DERIVER.stack(recipe).nodes)
-    assert listed == found
-    assert all(" / " in name for name, *_, depth in found if depth)
 
 
 def test_a_draft_shows_nearly_the_same_shapes() -> None:

@@ -7,22 +7,32 @@ from xml.etree import ElementTree
 
 import numpy as np
 import pyora
+import pytest
 from PIL import Image
 
 from tests.drawings import piece
 from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.edits import MoveLight, SetDelivery, apply
+from wardrobe.recipe.lighting import SideLight
 from wardrobe.recipe.view import View
 
 
-def write(path: Path) -> np.ndarray:
+def write(path: Path, **delivery: str) -> np.ndarray:
     deriver, recipe = piece()
+    side = SideLight(azimuth=0, height=0, colour="#ffddaa", strength=0.5)
+    recipe = apply(recipe, MoveLight(light=recipe.light.model_copy(update={"rim": side})))
+    recipe = apply(recipe, SetDelivery(delivery=Delivery(**delivery)))
     picture = deriver.picture(recipe, View.whole(480, 480))
     write_openraster(path, deriver.stack(recipe), picture)
     return picture
 
 
-def test_an_independent_reader_composites_the_same_picture(tmp_path: Path) -> None:
-    picture = write(tmp_path / "a.ora")
+@pytest.mark.parametrize("clipping", ["limited", "masked"])
+@pytest.mark.parametrize("arrangement", ["by part", "by pass", "whole figure"])
+def test_an_independent_reader_composites_the_same_picture(
+        arrangement: str, clipping: str, tmp_path: Path) -> None:
+    picture = write(tmp_path / "a.ora", arrangement=arrangement, clipping=clipping)
     project = pyora.Project.load(str(tmp_path / "a.ora"))
     theirs = np.asarray(project.get_image_data(use_original=False).convert("RGB")).astype(int)
     assert np.abs(theirs - picture).max() <= 1
@@ -46,7 +56,7 @@ def test_the_container_follows_the_specification(tmp_path: Path) -> None:
         assert layers[-1].get("name") == "background / base"
         modes = {layer.get("name", "").rpartition(" / ")[2]: layer.get("composite-op")
                  for layer in layers}
-        assert modes["shade"] == "svg:multiply" and modes["light"] == "svg:screen"
+        assert modes["shade"] == "svg:multiply" and modes["rim"] == "svg:screen"
         for layer in layers:
             alpha = np.asarray(Image.open(io.BytesIO(archive.read(layer.get("src", ""))))
                                .convert("RGBA"))[..., 3]

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.check import check_stack
+from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.roles import placed_layers
 from wardrobe.recipe.files import replacing
@@ -30,6 +30,11 @@ def flatten_file(layered: Path, png: Path) -> None:
     print(f"{opened.stack.width} x {opened.stack.height} px")
 
 
+def _told(finding: Finding) -> dict[str, object]:
+    kept = ("code", "layer", "box", "count", "message")
+    return {key: value for key, value in asdict(finding).items() if key in kept}
+
+
 def check_file(layered: Path, report: Path | None) -> None:
     """Say what is not in order in a layered file, and write the findings.
 
@@ -43,7 +48,7 @@ def check_file(layered: Path, report: Path | None) -> None:
     layers = len(placed_layers(opened.stack))
     if report:
         with replacing(report) as path:
-            path.write_text(json.dumps({"findings": [asdict(f) for f in findings],
+            path.write_text(json.dumps({"findings": [_told(f) for f in findings],
                                         "layers": layers}, indent=1) + "\n")
     for finding in findings:
         print(f"  {finding.layer or 'the stack'}: {finding.message}")

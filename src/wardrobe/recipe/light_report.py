@@ -9,7 +9,7 @@ from scipy import ndimage
 
 from wardrobe.core.composite.labelmap import Masks
 from wardrobe.core.form.folds import border_distance
-from wardrobe.core.light.audit import Implied, audit_light
+from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
@@ -18,8 +18,6 @@ from wardrobe.recipe.view import View
 Byte = NDArray[np.uint8]
 
 _EDGE = 1400  # px: the size at which shapes are counted
-_ASTRAY = 40.0  # degrees from the piece's light from which a part's own is a finding
-_CLEAR = 0.55  # how clearly it must be told
 _MOVED = 12.0  # degrees that the light may move before touch-ups are looked at again
 
 
@@ -164,6 +162,6 @@ def _audit(deriver: Deriver, recipe: Recipe, view: View, masks: Masks) -> list[P
             recipe.parts[told.label - 1].id, grid.x + (int(x) + 0.5) / grid.scale,
             grid.y + (int(y) + 0.5) / grid.scale, told.azimuth, told.confidence, told.clear,
             round(away, 1),
-            told.clear >= _CLEAR and abs(away) > _ASTRAY)
+            told.clear >= CLEAR and abs(away) > ASTRAY)
 
     return [judged(told) for told in audit_light(form.normals, rows_of, dark)]

@@ -10,6 +10,7 @@ from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.recipe.colouring import Passes
+from wardrobe.recipe.delivery import Delivery
 from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp
 from wardrobe.recipe.types import (
     AssetName,
@@ -292,6 +293,7 @@ class Recipe(Frozen):
     light: Light = Light()
     touch_ups: Annotated[tuple[TouchUp, ...], Field(max_length=MAX_TOUCH_UPS)] = ()
     background: Colour = "#f3efe6"
+    delivery: Delivery = Delivery()
 
     @model_validator(mode="after")
     def _families(self) -> "Recipe":

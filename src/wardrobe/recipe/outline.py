@@ -1,68 +1,112 @@
 """The stack's list: what will be delivered, without making the pixels."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from wardrobe.core.colour import to_hex
-from wardrobe.core.passes.layers import Coat
-from wardrobe.core.stack.build import FIGURE, SILHOUETTE_GREY, ground_name, over_figure
-from wardrobe.recipe.model import Part, Recipe, hidden
-from wardrobe.recipe.table import coats_of, ground_coat
+from wardrobe.core.stack.arrange import (
+    Arrangement,
+    Planned,
+    PlannedGroup,
+    obstacle,
+    planned_layers,
+)
+from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.model import Recipe
+
+_PLAIN = ("pattern", "printed")  # more than one colour
 
 
 @dataclass(frozen=True)
 class StackLine:
-    """A layer or a group; ``depth`` counts the groups around it."""
+    """A layer or a group.
 
+    Attributes
+    ----------
+    index : int
+        Of a layer, from the bottom; of a group the one of its lowest layer.
+    columns : tuple of str
+        What it lies on: ids of parts, or other columns; empty for the whole canvas.
+    what : str
+        Its purpose in a word or two.
+    depth : int
+        Groups around it.
+    """
+
+    index: int
     name: str
     kind: Literal["layer", "group"]
+    columns: tuple[str, ...] = ()
+    what: str = ""
     mode: str = "normal"
     opacity: float = 1.0
     clipped_to: str | None = None
     colour: str | None = None
-    part: str | None = None
     depth: int = 0
     visible: bool = True
+    empty: bool = False
 
 
-def stack_outline(recipe: Recipe, has_halo: bool = False) -> list[StackLine]:
-    """The delivered layers, top to bottom; a test holds it against the stack that is built."""
-    lines = [StackLine("lines / ink", "layer", colour=recipe.lines.colour)]
-    if has_halo:
-        lines.insert(0, StackLine("finish / halo", "layer", colour=recipe.halo.colour))
-    coats = coats_of(recipe)
-    lines += [StackLine(f"{FIGURE} / {layer.name}", "layer", layer.mode, layer.strength,
-                        "silhouette / base", to_hex(layer.colour))
-              for layer in reversed(over_figure(coats))]
-    out_of_sight = hidden(recipe.parts)
-    for part, coat in zip(recipe.parts, coats, strict=True):
-        lines.append(StackLine(part.name, "group", part=part.id,
-                               visible=part.id not in out_of_sight))
-        lines += _inside(part, coat)
-    lines.append(StackLine("silhouette / mask", "layer", colour=to_hex(SILHOUETTE_GREY),
-                           visible=False))
-    lines.append(StackLine("silhouette / base", "layer", colour=to_hex(SILHOUETTE_GREY)))
-    lines += [StackLine(f"background / {layer.name}", "layer", layer.mode, layer.strength,
-                        colour=to_hex(layer.colour)) for layer in ground_coat(recipe).layers]
-    lines.append(StackLine("background / base", "layer", colour=recipe.background))
-    return lines
+@dataclass(frozen=True)
+class Column:
+    """A part, or what else layers are piled on."""
+
+    key: str
+    name: str
+    colour: str | None = None
 
 
-def _inside(part: Part, coat: Coat) -> Iterator[StackLine]:
-    """A part's group, top to bottom."""
-    ground = f"{part.name} / {ground_name(coat)}"
-    for layer in reversed([layer for layer in coat.layers if not layer.over_figure]):
-        name = f"{part.name} / {layer.name}"
-        if layer.tones:
-            yield StackLine(name, "group", layer.mode, layer.strength, None, None, part.id, 1)
-            for tone in reversed(layer.tones):
-                yield StackLine(f"{part.name} / {tone.name}", "layer", clipped_to=ground,
-                                colour=to_hex(tone.colour), part=part.id, depth=2)
-        else:
-            yield StackLine(name, "layer", layer.mode, layer.strength, ground,
-                            to_hex(layer.colour), part.id, 1)
-    if part.pattern:
-        yield StackLine(f"{part.name} / pattern", "layer", clipped_to=ground,
-                        colour=part.pattern.colour, part=part.id, depth=1)
-    yield StackLine(ground, "layer", colour=to_hex(coat.ground), part=part.id, depth=1)
+@dataclass(frozen=True)
+class Section:
+    """A stack drawn as a section: columns with what is piled on them, lines top to bottom.
+
+    Attributes
+    ----------
+    obstacles : dict of str to str
+        Arrangements that are not possible, and why.
+    """
+
+    columns: tuple[Column, ...]
+    lines: tuple[StackLine, ...]
+    obstacles: dict[Arrangement, str]
+
+
+def stack_section(deriver: Deriver, recipe: Recipe) -> Section:
+    """The stack that will be delivered."""
+    figure = deriver.figure(recipe)
+    nodes = deriver.plan(recipe)
+    grounds = {layer.rows[0]: layer.name for layer in planned_layers(nodes)
+               if layer.content == "ground"}
+    grounds[-1] = next(n.name for n in planned_layers(nodes) if n.content == "figure")
+    ids = ["", *(p.id for p in recipe.parts)]
+    arrangements: tuple[Arrangement, ...] = ("by part", "by pass", "whole figure")
+    why = {a: obstacle(figure, a) for a in arrangements}
+    return Section(
+        tuple(Column(p.id, p.name, p.base) for p in recipe.parts),
+        tuple(_lines(nodes, ids, grounds))[::-1],
+        {a: reason for a, reason in why.items() if reason})
+
+
+def _lines(nodes: Sequence[Planned], ids: list[str],
+           grounds: dict[int, str]) -> Iterator[StackLine]:
+    """Bottom to top; a group after what it holds."""
+    count = 0
+
+    def walk(nodes: Sequence[Planned], depth: int) -> Iterator[StackLine]:
+        nonlocal count
+        for node in nodes:
+            columns = tuple(ids[row] for row in node.rows if row)
+            if isinstance(node, PlannedGroup):
+                first = count
+                yield from walk(node.children, depth + 1)
+                yield StackLine(first, node.name, "group", columns, node.what or node.part,
+                                node.mode, node.opacity, depth=depth, visible=node.visible)
+            else:
+                colour = None if node.content in _PLAIN else to_hex(node.colour)
+                yield StackLine(count, node.name, "layer", columns, node.what, node.mode,
+                                node.opacity, grounds.get(node.base) if node.base else None,
+                                colour, depth, node.visible, node.content == "blank")
+                count += 1
+
+    yield from walk(nodes, 0)

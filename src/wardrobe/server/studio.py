@@ -111,7 +111,8 @@ class Studio:
             write_whole(path, encode_png(merged, level=3, dpi=_DPI))
         else:
             job.report(0.1, "Building layers")
-            stack = self.deriver.stack(recipe, lambda share: job.report(0.1 + 0.3 * share))
+            stack = self.deriver.stack(
+                recipe, on_progress=lambda share: job.report(0.1 + 0.3 * share))
             job.report(0.4, "Writing OpenRaster")
             with replacing(path) as temporary:
                 write_openraster(temporary, stack, merged, _DPI,

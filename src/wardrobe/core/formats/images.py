@@ -2,6 +2,8 @@
 
 import io
 import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +12,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.svg import looks_like_svg, rasterise_svg
+from wardrobe.core.stack.model import Tint
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 DEFAULT_LONG_EDGE = 3508
@@ -40,20 +43,72 @@ def decode_image(data: bytes, limits: ImageLimits | None = None,
         If the file is damaged, or of another format.
     """
     limits = limits or ImageLimits()
+    _check_bytes(data, limits)
+    if looks_like_svg(data):
+        return rasterise_svg(data, long_edge, limits)
+    with _opened(data, limits) as image:
+        return _to_rgba(ImageOps.exif_transpose(image))
+
+
+def decode_paint(data: bytes, limits: ImageLimits) -> Tint | NDArray[np.uint8]:
+    """Decode a layer's PNG; paint of one colour stays a tint.
+
+    Parameters
+    ----------
+    data : bytes
+    limits : ImageLimits
+
+    Raises
+    ------
+    ImageLimitError, UnreadableImageError
+        As :func:`decode_image` does.
+    """
+    _check_bytes(data, limits)
+    with _opened(data, limits) as image:
+        tint = _tint_of(image) if image.mode == "P" else None
+        if tint is not None:
+            return tint
+        rgba = _to_rgba(image)
+    first = rgba[0, 0, :3]
+    if (rgba[0, :, :3] == first).all() and (rgba[..., :3] == first).all():
+        r, g, b = (int(v) for v in first)
+        return Tint(np.ascontiguousarray(rgba[..., 3]), (r, g, b))
+    return rgba
+
+
+def _tint_of(image: Image.Image) -> Tint | None:
+    """What a palette that only differs in alpha says."""
+    palette = np.array(image.getpalette(), np.uint8).reshape(-1, 3)
+    clear = image.info.get("transparency")
+    if not len(palette) or (palette != palette[0]).any() or not isinstance(clear, bytes):
+        return None
+    alphas = np.full(256, 255, np.uint8)
+    alphas[:len(clear)] = np.frombuffer(clear, np.uint8)
+    numbers = np.asarray(image)
+    if numbers.max() >= len(palette):
+        return None
+    r, g, b = (int(v) for v in palette[0])
+    return Tint(alphas[numbers], (r, g, b))
+
+
+def _check_bytes(data: bytes, limits: ImageLimits) -> None:
     if not data:
         raise UnreadableImageError("The file is empty.")
     if len(data) > limits.file_bytes:
         raise ImageLimitError(f"The file has {len(data) / 2**20:.0f} MB; the limit is "
                               f"{limits.file_bytes / 2**20:.0f} MB.")
-    if looks_like_svg(data):
-        return rasterise_svg(data, long_edge, limits)
+
+
+@contextmanager
+def _opened(data: bytes, limits: ImageLimits) -> Iterator[Image.Image]:
+    """The picture, loaded; whatever its decoder raises becomes an error with a message."""
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             with Image.open(io.BytesIO(data), formats=FORMATS) as image:
                 check_size(image.width, image.height, limits)
                 image.load()
-                return _to_rgba(ImageOps.exif_transpose(image))
+                yield image
     except ImageLimitError:
         raise
     except (Image.DecompressionBombError, Image.DecompressionBombWarning) as error:

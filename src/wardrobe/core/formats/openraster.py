@@ -11,10 +11,14 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from wardrobe.core.composite.modes import MODES
-from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.model import Group, Layer, Stack
+from wardrobe.core.composite.operators import OPERATORS
+from wardrobe.core.formats.png import encode_paint, encode_png, encode_tint
+from wardrobe.core.parallel import each
+from wardrobe.core.stack.model import Group, Layer, Node, Stack, Tint
 
 THUMBNAIL_EDGE = 256
+COMPOSITE_OPS = {**{name: mode.openraster for name, mode in MODES.items()},
+                 **{name: operator.openraster for name, operator in OPERATORS.items()}}
 
 
 def write_openraster(path: Path, stack: Stack, merged: NDArray[np.uint8], dpi: int = 300,
@@ -45,11 +49,20 @@ def write_openraster(path: Path, stack: Stack, merged: NDArray[np.uint8], dpi: i
     root = ElementTree.SubElement(image, "stack")
     layers: list[Layer] = []
     _describe(stack.nodes, root, layers)
+    done = 0
+
+    def encode(layer: Layer) -> bytes:
+        nonlocal done
+        png = encode_layer(layer)
+        done += 1
+        on_progress(0.9 * done / len(layers))
+        return png
+
+    files = each(encode, layers)
     with zipfile.ZipFile(path, "w") as archive:
         archive.writestr(_entry("mimetype"), b"image/openraster")
-        for number, layer in enumerate(layers):
-            archive.writestr(_entry(f"data/layer{number:03d}.png"), _layer_png(layer.pixels))
-            on_progress((number + 1) / (len(layers) + 2))
+        for number, png in enumerate(files):
+            archive.writestr(_entry(_source(number)), png)
         archive.writestr(_entry("mergedimage.png"), encode_png(merged, level=3))
         archive.writestr(_entry("Thumbnails/thumbnail.png"), _thumbnail(merged))
         xml = ElementTree.tostring(image, encoding="UTF-8", xml_declaration=True)
@@ -57,37 +70,38 @@ def write_openraster(path: Path, stack: Stack, merged: NDArray[np.uint8], dpi: i
     on_progress(1.0)
 
 
+def encode_layer(layer: Layer) -> bytes:
+    """A layer's own PNG, as small as its paint allows."""
+    if isinstance(layer.paint, Tint):
+        return encode_tint(layer.paint.alpha, layer.paint.colour)
+    first = layer.paint[0, 0, :3]
+    if (layer.paint[..., :3] == first).all():
+        r, g, b = (int(v) for v in first)
+        return encode_tint(layer.paint[..., 3], (r, g, b))
+    return encode_paint(layer.paint)
+
+
 def _entry(name: str) -> zipfile.ZipInfo:
     """A stored entry with a fixed date: PNGs are compressed, and equal stacks give equal files."""
     return zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
 
 
-def _describe(nodes: Sequence[Layer | Group], parent: ElementTree.Element,
-              layers: list[Layer]) -> None:
+def _source(number: int) -> str:
+    return f"data/layer{number:03d}.png"
+
+
+def _describe(nodes: Sequence[Node], parent: ElementTree.Element, layers: list[Layer]) -> None:
     for node in reversed(nodes):
         common = {"name": node.name, "opacity": f"{node.opacity:.6g}",
                   "visibility": "visible" if node.visible else "hidden",
-                  "composite-op": MODES[node.mode].openraster}
+                  "composite-op": COMPOSITE_OPS[node.mode]}
         if isinstance(node, Group):
             group = ElementTree.SubElement(parent, "stack", common | {"isolation": "isolate"})
             _describe(node.children, group, layers)
         else:
-            source = {"src": f"data/layer{len(layers):03d}.png", "x": str(node.x),
-                      "y": str(node.y)}
+            source = {"src": _source(len(layers)), "x": str(node.x), "y": str(node.y)}
             ElementTree.SubElement(parent, "layer", common | source)
             layers.append(node)
-
-
-def _layer_png(pixels: NDArray[np.uint8]) -> bytes:
-    """A layer has one colour and up to 256 alphas: a palette says so in a quarter of the room."""
-    colour = pixels[..., :3].reshape(-1, 3)
-    if pixels.size > 4096 and (colour == colour[0]).all():
-        image = Image.fromarray(pixels[..., 3], "P")
-        image.putpalette(bytes(colour[0]) * 256)
-        out = io.BytesIO()
-        image.save(out, "PNG", transparency=bytes(range(256)), compress_level=3)
-        return out.getvalue()
-    return encode_png(pixels, level=3)
 
 
 def _thumbnail(merged: NDArray[np.uint8]) -> bytes:

@@ -3,25 +3,27 @@
 import struct
 import zipfile
 import zlib
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, TypeVar
 
 import numpy as np
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import ParseError, fromstring
 from numpy.typing import NDArray
 
-from wardrobe.core.composite.modes import MODES
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
-from wardrobe.core.formats.images import check_size, decode_image
+from wardrobe.core.formats.images import check_size, decode_image, decode_paint
 from wardrobe.core.formats.limits import ImageLimits, StackLimits
+from wardrobe.core.formats.openraster import COMPOSITE_OPS
 from wardrobe.core.parallel import each
-from wardrobe.core.stack.model import Group, Layer, Stack
+from wardrobe.core.stack.model import Group, Layer, Stack, Tint
 
 Byte = NDArray[np.uint8]
+P = TypeVar("P")
 
-_MODES = {mode.openraster: name for name, mode in MODES.items()}
+_MODES = {said: name for name, said in COMPOSITE_OPS.items()}
 _FARTHEST = 100_000  # pixels beside the canvas that a layer may begin
 
 
@@ -146,7 +148,8 @@ def _read(members: _Members, limits: StackLimits) -> Opened:
     nodes = _filled(tree, pixels)
     merged = None
     if members.has("mergedimage.png"):
-        merged = _png(members.read("mergedimage.png"), "mergedimage.png", limits.image)
+        merged = _decoded(decode_image, members.read("mergedimage.png"), "mergedimage.png",
+                          limits.image)
         if merged.shape[:2] != (height, width):
             notes.append("The flat picture in the file has another size; it was left aside.")
             merged = None
@@ -187,18 +190,20 @@ def _flat(tree: _Tree) -> list[_Wanted]:
             for inner in ([node] if isinstance(node, _Wanted) else _flat(node[1]))]
 
 
-def _pixels(members: _Members, wanted: list[_Wanted], limits: StackLimits) -> dict[str, Byte]:
+def _pixels(members: _Members, wanted: list[_Wanted],
+            limits: StackLimits) -> dict[str, Tint | Byte]:
     """Decoded members by name, each once however often it is named."""
     files = {name: members.read(name) for name in dict.fromkeys(w.source for w in wanted)}
     sizes = sum(w * h for w, h in (_png_size(data, name) for name, data in files.items()))
     if sizes > limits.pixels:
         raise ImageLimitError(f"The layers hold {sizes / 1e6:.0f} million pixels together; the "
                               f"limit is {limits.pixels / 1e6:.0f} million.")
-    decoded = each(lambda item: _png(item[1], item[0], limits.image), list(files.items()))
+    decoded = each(lambda item: _decoded(decode_paint, item[1], item[0], limits.image),
+                   list(files.items()))
     return dict(zip(files, decoded, strict=True))
 
 
-def _filled(tree: _Tree, pixels: dict[str, Byte]) -> list[Layer | Group]:
+def _filled(tree: _Tree, pixels: dict[str, Tint | Byte]) -> list[Layer | Group]:
     nodes: list[Layer | Group] = []
     for node in tree:
         if isinstance(node, _Wanted):
@@ -218,11 +223,12 @@ def _png_size(data: bytes, name: str) -> tuple[int, int]:
     return int.from_bytes(data[16:20], "big"), int.from_bytes(data[20:24], "big")
 
 
-def _png(data: bytes, name: str, limits: ImageLimits) -> Byte:
+def _decoded(decode: Callable[[bytes, ImageLimits], P], data: bytes, name: str,
+             limits: ImageLimits) -> P:
     _png_size(data, name)
     try:
-        return decode_image(data, ImageLimits(1, limits.longest_edge, limits.pixels,
-                                              limits.file_bytes))
+        return decode(data, ImageLimits(1, limits.longest_edge, limits.pixels,
+                                        limits.file_bytes))
     except UnreadableImageError as error:
         raise type(error)(f"“{name}”: {error.message}") from error
 

@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 Real = NDArray[np.float64]
 
 SURE = 0.65  # confidence from which an answer may be called sure
+ASTRAY = 40.0  # degrees from the light of all from which a part's own is worth a word
+CLEAR = 0.55  # how clearly it must be told
 _ROUNDS = 12
 _REFINEMENTS = 1
 _STEPS = (10.0, 5.0, 2.5, 1.2)  # degrees

@@ -2,6 +2,6 @@
 
 from wardrobe.recipe.derive.cut import Assignment
 from wardrobe.recipe.derive.lines import prepare_lines
-from wardrobe.recipe.derive.picture import Deriver
+from wardrobe.recipe.derive.stack import Deriver
 
 __all__ = ["Assignment", "Deriver", "prepare_lines"]

@@ -1,7 +1,6 @@
-"""The pictures of a recipe, and its stack."""
+"""The pictures of a recipe."""
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,16 +14,14 @@ from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.touch import Touch, draw_touch, touch_up
 from wardrobe.core.passes.table import GROUND
-from wardrobe.core.stack.build import Figure, build_stack
-from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.derive.form import FormStage
 from wardrobe.recipe.derive.keys import cut_key, lines_key, printed_key, shrink
 from wardrobe.recipe.derive.lines import CACHE_BYTES, SourceLoader
 from wardrobe.recipe.lighting import GroundShadow
 from wardrobe.recipe.memo import Memo
-from wardrobe.recipe.model import BoundaryRole, Recipe, hidden
+from wardrobe.recipe.model import BoundaryRole, Recipe
 from wardrobe.recipe.prints import Ground, draw_pattern
-from wardrobe.recipe.table import coats_of, ground_coat, program_of
+from wardrobe.recipe.table import program_of
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
@@ -41,8 +38,8 @@ class Sampled:
     ink: Byte
 
 
-class Deriver(FormStage):
-    """Derives results from recipes.
+class PictureStage(FormStage):
+    """Masks and pictures.
 
     Parameters
     ----------
@@ -107,32 +104,6 @@ class Deriver(FormStage):
 
     def _load_picture(self, asset: str) -> Byte:
         return self._cache.get(("source", asset), lambda: self._load(asset))
-
-    def stack(self, recipe: Recipe,
-              on_progress: Callable[[float], None] = lambda share: None) -> Stack:
-        """The delivered stack at full size."""
-        view = View.whole(*recipe.size)
-        masks = self.masks(recipe, view)
-        out_of_sight = hidden(recipe.parts)
-        rows = [row for row, p in enumerate(recipe.parts, start=1) if p.id in out_of_sight]
-        names = ["", *(p.name for p in recipe.parts)]
-        rim = self.halo(recipe)
-        over = None if rim is None else (rim, from_hex(recipe.halo.colour))
-
-        def printed(row: int, x: int, y: int, shape: tuple[int, int]) -> Byte | None:
-            if recipe.parts[row - 1].pattern is None:
-                return None
-            return self._pattern(recipe, row, (x, y), 1.0, shape)
-
-        masks = replace(masks, parts=self.parts_map(recipe))
-        behind = ground_coat(recipe)
-        if behind.layers:
-            masks.levels[..., masks.keys.index(GROUND)] = self._ground(recipe, view)
-        figure = Figure(names, coats_of(recipe), [from_hex(p.base) for p in recipe.parts], rows,
-                        printed, behind.layers)
-        return build_stack(masks, figure, self.silhouette(recipe),
-                           from_hex(recipe.background), from_hex(recipe.lines.colour), over,
-                           on_progress)
 
     def sampled(self, recipe: Recipe, view: View) -> Sampled:
         """Areas and ink, cut and scaled to a view."""

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits import colour, cut, light, lines, parts
+from wardrobe.recipe.edits import colour, cut, delivery, light, lines, parts
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
     NudgeColour,
@@ -23,6 +23,7 @@ from wardrobe.recipe.edits.cut import (
     LeaveOpen,
     RemoveClosing,
 )
+from wardrobe.recipe.edits.delivery import SetDelivery
 from wardrobe.recipe.edits.light import (
     KeepTouchUps,
     MoveLight,
@@ -60,9 +61,9 @@ __all__ = [
     "ChooseColours", "ClaimAreas", "CloseGaps", "Edit", "EditRefusedError", "GrowSilhouette",
     "InkClosing", "KeepParts", "KeepTouchUps", "LeaveOpen", "MoveLight", "NameBoundary",
     "NudgeColour", "RemoveClosing", "RemovePart", "RemoveTouchUps", "ReplaceParts",
-    "SetBackground", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetLines", "SetMethod",
-    "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass", "TurnPicture",
-    "apply", "next_part_id",
+    "SetBackground", "SetDelivery", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetLines",
+    "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass",
+    "TurnPicture", "apply", "next_part_id",
 ]
 
 SingleEdit = Annotated[
@@ -70,7 +71,8 @@ SingleEdit = Annotated[
     | InkClosing | RemoveClosing | LeaveOpen | AskAgain | AddRecut | ChangeShares | AddPart
     | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
-    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps,
+    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
+    | SetDelivery,
     Field(discriminator="kind"),
 ]
 
@@ -98,6 +100,6 @@ def apply(recipe: Recipe, edit: Any) -> Recipe:
 
 _RULES: Rules = {
     **lines.RULES, **cut.RULES, **parts.RULES, **colour.RULES,
-    **light.RULES,
+    **light.RULES, **delivery.RULES,
     Several: lambda recipe, edit: reduce(apply, edit.edits, recipe),
 }

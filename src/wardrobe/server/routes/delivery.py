@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 from fastapi.responses import FileResponse
 
-from wardrobe.recipe.outline import StackLine, stack_outline
+from wardrobe.recipe.outline import Section, stack_section
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state
 from wardrobe.server.schemas import DeliveryRequest, JobState
@@ -14,10 +14,9 @@ _MEDIA = {".ora": "image/openraster", ".png": "image/png"}
 
 
 @router.get("/pieces/{piece_id}/stack")
-def get_stack(studio: StudioDep, piece_id: int) -> list[StackLine]:
-    """The layers that will be delivered, top to bottom."""
-    recipe = studio.pieces.recipe(piece_id)
-    return stack_outline(recipe, studio.deriver.halo(recipe) is not None)
+def get_stack(studio: StudioDep, piece_id: int) -> Section:
+    """The stack that will be delivered, as a section."""
+    return stack_section(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.post("/pieces/{piece_id}/deliveries", status_code=202)

@@ -1,0 +1,397 @@
+"""How a stack may be arranged: every layer and group in its place, before it has pixels.
+
+Parts share no pixel, so passes of different parts may change places; what lies on one part may
+not.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from graphlib import CycleError, TopologicalSorter
+from itertools import pairwise
+from typing import Literal
+
+from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
+from wardrobe.core.stack.coverage import Coverage
+from wardrobe.core.stack.naming import DEFAULT_NAMES, Names, check_pattern, filled
+
+Arrangement = Literal["by part", "by pass", "whole figure"]
+Clipping = Literal["limited", "masked"]
+Place = Literal["behind", "in parts", "over figure", "over lines"]
+Content = Literal["canvas", "figure", "silhouette", "ground", "pattern", "pass", "printed", "ink",
+                  "halo", "mask", "blank"]
+
+SILHOUETTE_GREY = (128, 128, 128)
+FIGURE = "figure"  # what layers over all parts are named after
+_MASK = "mask"
+
+
+@dataclass(frozen=True)
+class Extra:
+    """An empty layer to paint on later.
+
+    Attributes
+    ----------
+    name, mode : str
+    opacity : float, 0..1
+    place : str
+        Behind the figure, in every part, over the figure and under the lines, or over the lines.
+    """
+
+    name: str
+    mode: str = "normal"
+    opacity: float = 1.0
+    place: Place = "over figure"
+
+
+@dataclass(frozen=True)
+class Layout:
+    """What is chosen about a stack.
+
+    Attributes
+    ----------
+    arrangement : str
+    clipping : str
+        Limit the alpha of clipped layers to their base, or close groups with a mask.
+    names : str
+        Pattern of layer names, with ``{part}``, ``{pass}`` and ``{number}``.
+    numbered : bool
+        Numbers before all names, from the bottom.
+    empties : bool
+        Keep passes on which nothing is painted.
+    extras : tuple of Extra
+    """
+
+    arrangement: Arrangement = "by part"
+    clipping: Clipping = "limited"
+    names: str = DEFAULT_NAMES
+    numbered: bool = False
+    empties: bool = False
+    extras: tuple[Extra, ...] = ()
+
+
+@dataclass(frozen=True)
+class Figure:
+    """What a stack is made of.
+
+    Attributes
+    ----------
+    names : tuple of str
+        Of the parts, from front to behind; the first is row 1 of the label map.
+    coats : tuple of Coat
+        What lies on each.
+    bases : tuple of (int, int, int)
+    background, ink : (int, int, int)
+    halo : (int, int, int) or None
+    patterned, hidden : frozenset of int
+        Rows.
+    behind : tuple of PassLayer
+        What lies on the background, under the figure.
+    """
+
+    names: tuple[str, ...]
+    coats: tuple[Coat, ...]
+    bases: tuple[Rgb, ...]
+    background: Rgb
+    ink: Rgb
+    halo: Rgb | None = None
+    patterned: frozenset[int] = frozenset()
+    hidden: frozenset[int] = frozenset()
+    behind: tuple[PassLayer, ...] = ()
+
+
+@dataclass(frozen=True)
+class PlannedLayer:
+    """A layer in its place.
+
+    Attributes
+    ----------
+    part, what : str
+        Halves of its name.
+    content : str
+        What is painted on it.
+    rows : tuple of int
+        Parts that it covers; empty for what covers none.
+    layer : PassLayer or None
+    within : tuple of int
+        Parts that the mask of its group keeps; beyond them it may bleed. Empty without a mask.
+    base : int
+        Row whose ground it is clipped to; -1 for the silhouette, 0 for none.
+    name : str
+        Its final name, unique.
+    """
+
+    part: str
+    what: str
+    content: Content
+    rows: tuple[int, ...] = ()
+    colour: Rgb = (0, 0, 0)
+    mode: str = "normal"
+    opacity: float = 1.0
+    layer: PassLayer | None = None
+    within: tuple[int, ...] = ()
+    base: int = 0
+    visible: bool = True
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class PlannedGroup:
+    """A group in its place; ``part`` may be empty, then it is named by ``what`` alone."""
+
+    part: str
+    what: str
+    children: tuple["PlannedLayer | PlannedGroup", ...] = field(default=())
+    rows: tuple[int, ...] = ()
+    mode: str = "normal"
+    opacity: float = 1.0
+    visible: bool = True
+    name: str = ""
+
+
+Planned = PlannedLayer | PlannedGroup
+_Slot = tuple[object, ...]
+
+
+def obstacle(figure: Figure, arrangement: Arrangement) -> str | None:
+    """Why an arrangement cannot give the picture; None if it can."""
+    if arrangement == "by part":
+        return None
+    coats = [(name, [layer for layer in coat.layers])
+             for name, coat in zip(figure.names, figure.coats, strict=True)]
+    if arrangement == "whole figure":
+        first: dict[str, tuple[str, PassLayer]] = {}
+        for part, layers in coats:
+            for layer in layers:
+                if layer.printed and figure.patterned:
+                    return f"The {layer.name} carries the patterns of single parts."
+                mine = replace(layer, over_figure=False)
+                other, its = first.setdefault(layer.name, (part, mine))
+                if mine != its:
+                    return (f"“{other}” and “{part}” take {layer.name} in different colours or "
+                            "modes, so one layer cannot hold both.")
+    try:
+        _slots(figure, arrangement)
+    except CycleError:
+        return "The parts take their passes in different orders, so they cannot share groups."
+    return None
+
+
+def arrange(figure: Figure, coverage: Coverage, layout: Layout) -> list[Planned]:
+    """The whole stack, bottom to top, not yet named.
+
+    Parameters
+    ----------
+    figure : Figure
+    coverage : Coverage
+        What is painted at all, at full size.
+    layout : Layout
+        An arrangement that is not possible falls back to "by part".
+    """
+    arrangement = layout.arrangement if obstacle(figure, layout.arrangement) is None else "by part"
+    body = _BODIES[arrangement](figure, coverage, layout)
+    nodes: list[Planned] = [
+        PlannedLayer("background", "base", "canvas", colour=figure.background),
+        *(PlannedLayer("background", layer.name, "pass", (0,), layer.colour, layer.mode,
+                       layer.strength, layer) for layer in figure.behind),
+        *_blanks(layout, "behind", "background"),
+        PlannedLayer("silhouette", "base", "figure", colour=SILHOUETTE_GREY),
+        PlannedLayer("silhouette", _MASK, "silhouette", colour=SILHOUETTE_GREY, visible=False),
+        *body,
+        *_blanks(layout, "over figure", FIGURE),
+        PlannedLayer("lines", "ink", "ink", colour=figure.ink)]
+    if figure.halo:
+        nodes.append(PlannedLayer("finish", "halo", "halo", colour=figure.halo))
+    nodes += _blanks(layout, "over lines", "finish")
+    return nodes
+
+
+def _blanks(layout: Layout, place: Place, part: str) -> list[Planned]:
+    return [PlannedLayer(part, e.name, "blank", mode=e.mode, opacity=e.opacity)
+            for e in layout.extras if e.place == place]
+
+
+def _rows(figure: Figure) -> list[int]:
+    """Rows from the bottom: the first part is in front."""
+    return list(range(len(figure.names), 0, -1))
+
+
+def _ground(figure: Figure, row: int, visible: bool = True) -> list[PlannedLayer]:
+    """The bottom of a part, and its pattern."""
+    name, coat = figure.names[row - 1], figure.coats[row - 1]
+    found = [PlannedLayer(name, "values" if coat.grey else "base", "ground", (row,), coat.ground,
+                          visible=visible)]
+    if row in figure.patterned:
+        found.append(PlannedLayer(name, "pattern", "pattern", (row,), base=row, visible=visible))
+    return found
+
+
+def _laid(figure: Figure, coverage: Coverage, layout: Layout, rows: tuple[int, ...], part: str,
+          layer: PassLayer, base: int) -> Planned | None:
+    """A pass over some parts; None if nothing is painted on it."""
+    painted = tuple(r for r in rows if coverage.painted(r, layer))
+    if not (painted or layout.empties):
+        return None
+    if layer.tones:
+        tones = (_laid(figure, coverage, layout, rows, part, tone, base) for tone in layer.tones)
+        return PlannedGroup(part, layer.name, tuple(t for t in tones if t), rows, layer.mode,
+                            layer.strength)
+    content: Content = "printed" if layer.printed and figure.patterned & {*rows} else "pass"
+    return PlannedLayer(part, layer.name, content, painted or rows[:1], layer.colour, layer.mode,
+                        layer.strength, layer, base=base)
+
+
+def _closed(children: Sequence[Planned], rows: tuple[int, ...], part: str,
+            layout: Layout) -> tuple[Planned, ...]:
+    """What a group holds; if groups are masked, the mask on top, and layers that may bleed."""
+    if layout.clipping == "limited":
+        return tuple(children)
+
+    def bled(node: Planned) -> Planned:
+        if isinstance(node, PlannedGroup):
+            return replace(node, children=tuple(map(bled, node.children)))
+        return replace(node, within=rows, base=0)
+
+    return (*map(bled, children),
+            PlannedLayer(part, _MASK, "mask", rows, SILHOUETTE_GREY, "destination-in"))
+
+
+def _by_part(figure: Figure, coverage: Coverage, layout: Layout) -> Iterator[Planned]:
+    for row in _rows(figure):
+        name, coat = figure.names[row - 1], figure.coats[row - 1]
+        passes = (_laid(figure, coverage, layout, (row,), name, layer, row)
+                  for layer in coat.layers if not layer.over_figure)
+        blanks = [replace(b, base=row) for b in _blanks(layout, "in parts", name)
+                  if isinstance(b, PlannedLayer)]
+        children = [*_ground(figure, row), *(p for p in passes if p), *blanks]
+        yield PlannedGroup(name, "", _closed(children, (row,), name, layout), (row,),
+                           visible=row not in figure.hidden)
+    over = dict.fromkeys(layer for coat in figure.coats for layer in coat.layers
+                         if layer.over_figure)
+    for layer in over:
+        rows = tuple(row for row in _shown(figure) if layer in figure.coats[row - 1].layers)
+        yield from _over_figure(figure, coverage, layout, rows, layer)
+
+
+def _shown(figure: Figure) -> tuple[int, ...]:
+    return tuple(row for row in _rows(figure) if row not in figure.hidden)
+
+
+def _over_figure(figure: Figure, coverage: Coverage, layout: Layout, rows: tuple[int, ...],
+                 layer: PassLayer) -> Iterator[Planned]:
+    """A pass as one layer over the figure, in a group with a mask if groups are masked."""
+    found = _laid(figure, coverage, layout, rows, FIGURE, layer, -1) if rows else None
+    if found is None:
+        return
+    if layout.clipping == "limited":
+        yield found
+    elif isinstance(found, PlannedGroup):
+        yield replace(found, children=_closed(found.children, rows, FIGURE, layout))
+    else:
+        yield PlannedGroup("", layer.name, _closed([replace(found, mode="normal")], rows, FIGURE,
+                                                   layout), rows, found.mode)
+
+
+def _bases(figure: Figure, layout: Layout) -> PlannedGroup:
+    """The bottoms of all parts in one group."""
+    rows = tuple(_rows(figure))
+    grounds = [layer for row in rows for layer in _ground(figure, row, row not in figure.hidden)]
+    # No mask: it would cut the figure out of itself.
+    return PlannedGroup("", "base", tuple(grounds), rows)
+
+
+def _slot(layer: PassLayer, arrangement: Arrangement) -> _Slot:
+    """What layers that share a group, or are one, have in common."""
+    return (layer.name, layer.mode) if arrangement == "by pass" else \
+        (replace(layer, over_figure=False),)
+
+
+def _slots(figure: Figure, arrangement: Arrangement) -> dict[_Slot, list[tuple[int, PassLayer]]]:
+    """Layers by slot, in an order that every part agrees with.
+
+    Raises
+    ------
+    CycleError
+        If there is none.
+    """
+    held: dict[_Slot, list[tuple[int, PassLayer]]] = {}
+    order: TopologicalSorter[_Slot] = TopologicalSorter()
+    for row in _rows(figure):
+        slots = [_slot(layer, arrangement) for layer in figure.coats[row - 1].layers]
+        for slot, layer in zip(slots, figure.coats[row - 1].layers, strict=True):
+            held.setdefault(slot, []).append((row, layer))
+            order.add(slot)
+        if len(set(slots)) < len(slots):
+            raise CycleError("a slot comes twice", slots)
+        for below, above in pairwise(slots):
+            order.add(above, below)
+    return {slot: held[slot] for slot in order.static_order()}
+
+
+def _by_pass(figure: Figure, coverage: Coverage, layout: Layout) -> Iterator[Planned]:
+    yield _bases(figure, layout)
+    for slot, members in _slots(figure, "by pass").items():
+        name, mode = str(slot[0]), str(slot[1])
+        children: list[Planned] = []
+        for row, layer in members:
+            part = figure.names[row - 1]
+            one = _laid(figure, coverage, layout, (row,), part, layer, row)
+            if one:
+                children.append(replace(one, mode="normal", visible=row not in figure.hidden))
+        rows = tuple(row for row, _ in members)
+        if children:
+            yield PlannedGroup("", name, _closed(children, rows, name, layout), rows, mode)
+    for extra in layout.extras:
+        if extra.place == "in parts":
+            rows = tuple(_rows(figure))
+            blanks = [PlannedLayer(figure.names[row - 1], extra.name, "blank", base=row)
+                      for row in rows]
+            yield PlannedGroup("", extra.name, _closed(blanks, rows, extra.name, layout), rows,
+                               extra.mode, extra.opacity)
+
+
+def _whole_figure(figure: Figure, coverage: Coverage, layout: Layout) -> Iterator[Planned]:
+    yield _bases(figure, layout)
+    for members in _slots(figure, "whole figure").values():
+        rows = tuple(row for row, _ in members if row not in figure.hidden)
+        yield from _over_figure(figure, coverage, layout, rows, members[0][1])
+    for extra in layout.extras:
+        if extra.place == "in parts":
+            yield PlannedLayer(FIGURE, extra.name, "blank", mode=extra.mode,
+                               opacity=extra.opacity, base=-1)
+
+
+_Body = Callable[[Figure, Coverage, Layout], Iterator[Planned]]
+_BODIES: dict[Arrangement, _Body] = {"by part": _by_part, "by pass": _by_pass,
+                                     "whole figure": _whole_figure}
+
+
+def named(nodes: Sequence[Planned], layout: Layout) -> list[Planned]:
+    """The stack with its names, each once among layers and once among groups."""
+    pattern = check_pattern(layout.names)
+    if layout.numbered and "{number}" not in pattern:
+        pattern = f"{{number}} {pattern}"
+    digits = len(str(sum(1 for _ in planned_layers(nodes))))
+    layers, groups = Names(), Names()
+    number = 0
+
+    def name(node: Planned) -> Planned:
+        nonlocal number
+        if isinstance(node, PlannedGroup):
+            children = tuple(map(name, node.children))
+            title = filled(pattern.replace("{number}", ""), node.part, node.what, 0, 0) \
+                if node.part and node.what else node.part or node.what
+            return replace(node, children=children, name=groups.unique(title))
+        number += 1
+        return replace(node, name=layers.unique(
+            filled(pattern, node.part, node.what, number, digits)))
+
+    return list(map(name, nodes))
+
+
+def planned_layers(nodes: Sequence[Planned]) -> Iterator[PlannedLayer]:
+    """All layers, bottom to top."""
+    for node in nodes:
+        if isinstance(node, PlannedGroup):
+            yield from planned_layers(node.children)
+        else:
+            yield node

@@ -1,0 +1,203 @@
+"""Give the layers of an arranged stack their pixels."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from wardrobe.core.composite.labelmap import Masks
+from wardrobe.core.composite.modes import luminosity_of
+from wardrobe.core.parallel import each
+from wardrobe.core.passes.layers import PassLayer
+from wardrobe.core.stack.arrange import (
+    Figure,
+    Planned,
+    PlannedGroup,
+    PlannedLayer,
+    planned_layers,
+)
+from wardrobe.core.stack.model import Byte, Group, Layer, Node, Stack, Tint
+
+BLEED = 4  # px that layers go on under a mask
+
+Box = tuple[slice, slice]
+Prints = Callable[[int, int, int, tuple[int, int]], Byte | None]
+_BLEED_SHAPE = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * BLEED + 1, 2 * BLEED + 1))
+
+
+@dataclass(frozen=True, eq=False)
+class Canvas:
+    """What layers are painted from, all at one scale.
+
+    Attributes
+    ----------
+    masks : Masks
+    silhouette : ndarray of uint8, shape (height, width)
+        The grown silhouette.
+    halo : ndarray of uint8 or None
+        Coverage of the rim of solid blacks.
+    prints : callable
+        Called with a row, x, y and a shape; gives the row's pattern over that rectangle as
+        uint8, shape (h, w, 4), or None.
+    """
+
+    masks: Masks
+    silhouette: Byte
+    halo: Byte | None = None
+    prints: Prints = lambda row, x, y, shape: None
+
+
+def paint_stack(nodes: Sequence[Planned], figure: Figure, canvas: Canvas,
+                on_progress: Callable[[float], None] = lambda share: None) -> Stack:
+    """Paint every layer of a stack.
+
+    Parameters
+    ----------
+    nodes : sequence of Planned
+        As :func:`~wardrobe.core.stack.arrange.named` gives them.
+    figure : Figure
+    canvas : Canvas
+    on_progress : callable
+        Called with a share 0..1 as layers are done; may raise to cancel.
+
+    Returns
+    -------
+    Stack
+        Cropped layers. The alpha of every clipped layer is limited to its base, whose edge is
+        hard and lies under the line, so that the picture is exact in readers that do not know
+        clipping; layers in masked groups bleed beyond the mask.
+    """
+    wanted = list(planned_layers(nodes))
+    painter = _Painter(figure, canvas, {
+        **{layer.rows[0]: layer.name for layer in wanted if layer.content == "ground"},
+        -1: next((layer.name for layer in wanted if layer.content == "figure"), "")})
+    done = 0
+
+    def paint(layer: PlannedLayer) -> Layer:
+        nonlocal done
+        painted = painter.layer(layer)
+        done += 1
+        on_progress(done / len(wanted))
+        return painted
+
+    painted = iter(each(paint, wanted))
+    height, width = canvas.masks.parts.shape
+    return Stack(width, height, _built(nodes, painted))
+
+
+def _built(nodes: Sequence[Planned], painted: Iterator[Layer]) -> list[Node]:
+    return [Group(node.name, _built(node.children, painted), node.mode, node.opacity, node.visible)
+            if isinstance(node, PlannedGroup) else next(painted) for node in nodes]
+
+
+class _Painter:
+    def __init__(self, figure: Figure, canvas: Canvas, bases: dict[int, str]) -> None:
+        self._figure, self._canvas, self._bases = figure, canvas, bases
+        self._boxes = ndimage.find_objects(canvas.masks.parts, max_label=len(figure.names))
+
+    def layer(self, plan: PlannedLayer) -> Layer:
+        """One layer, cropped to what is painted; a single clear pixel if nothing is."""
+        box = self._box(plan)
+        paint = self._paint(plan, box)
+        alpha = paint.alpha if isinstance(paint, Tint) else paint[..., 3]
+        y, x = box[0].start, box[1].start
+        rows, columns = np.flatnonzero(alpha.any(axis=1)), np.flatnonzero(alpha.any(axis=0))
+        if len(rows):
+            inner = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
+            x, y = x + int(columns[0]), y + int(rows[0])
+            paint = Tint(np.ascontiguousarray(paint.alpha[inner]), paint.colour) \
+                if isinstance(paint, Tint) else np.ascontiguousarray(paint[inner])
+        else:
+            paint = Tint(np.zeros((1, 1), np.uint8), plan.colour)
+        return Layer(plan.name, paint, x, y, plan.mode, plan.opacity,
+                     self._bases.get(plan.base) if plan.base else None, plan.visible)
+
+    def _box(self, plan: PlannedLayer) -> Box:
+        """The rectangle in which a layer can have paint."""
+        height, width = self._canvas.masks.parts.shape
+        if plan.content == "blank":
+            return slice(0, 1), slice(0, 1)
+        if len(plan.rows) != 1 or plan.rows[0] == 0:
+            return slice(0, height), slice(0, width)
+        box = self._boxes[plan.rows[0] - 1]
+        if box is None:
+            return slice(0, 1), slice(0, 1)
+        room = BLEED if plan.within else 0
+        return (slice(max(0, box[0].start - room), min(height, box[0].stop + room)),
+                slice(max(0, box[1].start - room), min(width, box[1].stop + room)))
+
+    def _paint(self, plan: PlannedLayer, box: Box) -> Tint | Byte:
+        canvas = self._canvas
+        planes = {"silhouette": canvas.silhouette, "ink": canvas.masks.ink, "halo": canvas.halo}
+        if plan.content in planes:
+            plane = planes[plan.content]
+            assert plane is not None
+            return Tint(plane, plan.colour)
+        parts = canvas.masks.parts[box]
+        if plan.content == "canvas":
+            return Tint(np.full(parts.shape, 255, np.uint8), plan.colour)
+        if plan.content == "blank":
+            return Tint(np.zeros(parts.shape, np.uint8), plan.colour)
+        inside = self._inside(parts, plan)
+        if plan.content in ("pattern", "printed"):
+            return self._printed(plan, box, inside)
+        alpha = np.where(inside, self._level(plan.layer, box), np.uint8(0)) \
+            if plan.layer and plan.content == "pass" else inside.astype(np.uint8) * np.uint8(255)
+        return Tint(self._bled(alpha, parts, plan), plan.colour)
+
+    def _inside(self, parts: NDArray[np.uint16], plan: PlannedLayer) -> NDArray[np.bool_]:
+        if plan.content == "figure":
+            shown = parts > 0
+            hidden = self._figure.hidden
+            return shown & ~np.isin(parts, list(hidden)) if hidden else shown
+        if plan.rows == (0,):  # what lies on the ground goes on under the figure
+            return np.ones(parts.shape, bool)
+        if len(plan.rows) == 1:
+            return parts == plan.rows[0]
+        has = np.zeros(len(self._figure.names) + 1, bool)
+        has[list(plan.rows)] = True
+        return has[parts]
+
+    def _level(self, layer: PassLayer, box: Box) -> Byte:
+        """The shape of a pass."""
+        masks = self._canvas.masks
+        if layer.shape is None:
+            return np.full(masks.parts[box].shape, 255, np.uint8)
+        level = masks.levels[(*box, masks.keys.index(layer.shape))]
+        return np.uint8(255) - level if layer.outside else level
+
+    def _bled(self, alpha: Byte, parts: NDArray[np.uint16], plan: PlannedLayer) -> Byte:
+        """The alpha, going on a little where the mask of its group hides it."""
+        if not plan.within or plan.content == "mask":
+            return alpha
+        kept = self._inside(parts, PlannedLayer("", "", "mask", plan.within))
+        return np.where(kept, alpha, cv2.dilate(alpha, _BLEED_SHAPE))
+
+    def _printed(self, plan: PlannedLayer, box: Box, inside: NDArray[np.bool_]) -> Tint | Byte:
+        """A pattern, or a base with its pattern."""
+        row = plan.rows[0]
+        whole = inside.astype(np.uint8) * np.uint8(255)
+        pattern = self._canvas.prints(row, box[1].start, box[0].start, inside.shape) \
+            if inside.any() else None
+        if plan.content == "printed":
+            base = self._figure.bases[row - 1]
+            return _laid_on(base, pattern, whole) if pattern is not None else Tint(whole, base)
+        if pattern is None:
+            return Tint(np.zeros(inside.shape, np.uint8), plan.colour)
+        laid = pattern.copy()
+        laid[..., 3][~inside] = 0
+        if self._figure.coats[row - 1].grey:
+            laid[..., :3] = np.floor(luminosity_of(laid[..., :3].astype(float)) + 0.5)[..., None]
+        return laid
+
+
+def _laid_on(base: tuple[int, int, int], pattern: Byte, whole: Byte) -> Byte:
+    """The base with its pattern, opaque inside the part."""
+    cover = pattern[..., 3:].astype(float) / 255
+    pixels = np.empty_like(pattern)
+    pixels[..., :3] = np.array(base) + cover * (pattern[..., :3] - np.array(base, float)) + 0.5
+    pixels[..., 3] = whole
+    return pixels
