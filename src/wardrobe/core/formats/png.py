@@ -120,7 +120,7 @@ def _packed(indices: Byte, depth: int) -> Byte:
 
 
 def encode_paint(pixels: Byte) -> bytes:
-    """Encode painted pixels small: flat colour as it is, gradients as differences.
+    """Encode painted pixels small: flat colour as it is, gradients and grain as differences.
 
     Parameters
     ----------
@@ -131,8 +131,22 @@ def encode_paint(pixels: Byte) -> bytes:
     rows = pixels.reshape(height, -1)
     starts = np.linspace(0, max(0, height - _SAMPLE_ROWS), _SAMPLES).astype(int)
     sample = [rows[s:s + _SAMPLE_ROWS] for s in dict.fromkeys(starts.tolist())]
-    sizes = [sum(len(zlib_ng.compress(filtered(part), 1)) for part in sample)
-             for filtered in (_unfiltered, _from_above)]
-    filtered = _from_above if sizes[1] < sizes[0] else _unfiltered
-    return _file(width, height, 8, 6, zlib_ng.compress(filtered(rows), _PAINT_LEVEL),
-                 (b"sRGB", b"\0"))
+    packed = min(_PACKINGS, key=lambda way: sum(len(way(part)) for part in sample))
+    return _file(width, height, 8, 6, packed(rows), (b"sRGB", b"\0"))
+
+
+def _flat(rows: Byte) -> bytes:
+    return zlib_ng.compress(_unfiltered(rows), _PAINT_LEVEL)
+
+
+def _smooth(rows: Byte) -> bytes:
+    return zlib_ng.compress(_from_above(rows), _PAINT_LEVEL)
+
+
+def _grainy(rows: Byte) -> bytes:
+    """Grain has no repeats worth a search; only how often values come can be used."""
+    packer = zlib_ng.compressobj(_PAINT_LEVEL, zlib_ng.DEFLATED, 15, 9, zlib_ng.Z_RLE)
+    return packer.compress(_from_above(rows)) + packer.flush()
+
+
+_PACKINGS = (_flat, _smooth, _grainy)

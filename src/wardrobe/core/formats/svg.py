@@ -1,6 +1,8 @@
 """Rasterise an SVG that asks for nothing outside itself."""
 
 import re
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 from xml.etree import ElementTree
 
@@ -19,6 +21,7 @@ _FORBIDDEN = {"script", "foreignObject", "iframe", "image", "feImage"}
 _NUMBER = re.compile(r"\s*([0-9]*\.?[0-9]+(?:e[+-]?\d+)?)\s*(px|pt|mm|cm|in|pc)?\s*", re.IGNORECASE)
 _UNITS = {"": 1.0, "px": 1.0, "pt": 4 / 3, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
 _MAX_ELEMENTS = 200_000
+_SVG = "http://www.w3.org/2000/svg"
 
 
 def looks_like_svg(data: bytes) -> bool:
@@ -67,6 +70,63 @@ def rasterise_svg(data: bytes, long_edge: int, limits: ImageLimits) -> NDArray[n
         raise UnreadableImageError("The SVG could not be drawn: it is damaged or uses something "
                                    "unusual. Try exporting it as plain SVG or as PNG.") from error
     return drawn
+
+
+@dataclass(frozen=True)
+class InkStroke:
+    """A line through points, in picture pixels."""
+
+    points: Sequence[tuple[float, float]]
+    width: float
+    colour: str
+
+
+def framed_svg(data: bytes, source: tuple[int, int], size: tuple[int, int],
+               matrix: NDArray[np.float64], strokes: Sequence[InkStroke] = ()) -> bytes:
+    """An SVG's own outlines, placed in a frame.
+
+    Parameters
+    ----------
+    data : bytes
+        The SVG.
+    source : (int, int)
+        Width and height in px at which it is drawn.
+    size : (int, int)
+        Width and height of the frame.
+    matrix : ndarray of float64, shape (3, 3)
+        From drawn pixels to the frame's.
+    strokes : sequence of InkStroke
+        Drawn on top, in the frame's pixels.
+
+    Raises
+    ------
+    UnreadableImageError
+        As :func:`rasterise_svg` does.
+    """
+    root = _parse(data)
+    width, height = _size(root)
+    if not root.get("viewBox"):
+        root.set("viewBox", f"0 0 {width} {height}")
+    root.set("width", str(source[0]))
+    root.set("height", str(source[1]))
+    # Handlers of events are not drawing.
+    for element in root.iter():
+        for key in [k for k in element.attrib if _local(k).lower().startswith("on")]:
+            del element.attrib[key]
+    ElementTree.register_namespace("", _SVG)
+    out = ElementTree.Element(f"{{{_SVG}}}svg", {
+        "width": str(size[0]), "height": str(size[1]), "viewBox": f"0 0 {size[0]} {size[1]}"})
+    a, c, e, b, d, f = (f"{v:.8g}" for v in matrix[:2].ravel())
+    group = ElementTree.SubElement(out, f"{{{_SVG}}}g",
+                                   {"transform": f"matrix({a} {b} {c} {d} {e} {f})"})
+    group.append(root)
+    for stroke in strokes:
+        ElementTree.SubElement(out, f"{{{_SVG}}}polyline", {
+            "points": " ".join(f"{x:.2f},{y:.2f}" for x, y in stroke.points), "fill": "none",
+            "stroke": stroke.colour, "stroke-width": f"{stroke.width:.2f}",
+            "stroke-linecap": "round", "stroke-linejoin": "round"})
+    framed: bytes = ElementTree.tostring(out, encoding="UTF-8", xml_declaration=True)
+    return framed
 
 
 def _parse(data: bytes) -> Any:

@@ -62,7 +62,7 @@ def change_weight(coverage: Byte, by: float) -> Byte:
     if lost.any():
         from skimage.morphology import skeletonize  # half a second that a start need not wait for
 
-        spine: NDArray[np.bool_] = skeletonize(coverage >= 128)  # type: ignore[no-untyped-call]
+        spine: NDArray[np.bool_] = skeletonize(coverage >= 128)
         spine &= cv2.dilate(lost.astype(np.uint8), _disc(reach + 1)) > 0
         thin = np.where(spine, np.maximum(thin, coverage), thin)
     return thin

@@ -1,0 +1,83 @@
+"""Flat pictures as files: PNG, TIFF and WebP, with their size on paper and their profile."""
+
+import io
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from wardrobe.core.errors import ImageLimitError
+from wardrobe.core.formats.png import encode_png
+from wardrobe.core.formats.profile import srgb_profile
+
+Byte = NDArray[np.uint8]
+FlatFormat = Literal["png", "tiff", "webp"]
+
+WEBP_EDGE = 16_383  # px, by its specification
+_LOSSLESS_EFFORT = 2
+
+
+def encode_flat(picture: Byte, form: FlatFormat, dpi: int, quality: int | None = None) -> bytes:
+    """Encode a picture.
+
+    Parameters
+    ----------
+    picture : ndarray of uint8, shape (height, width, 3 or 4)
+        sRGB, straight alpha.
+    form : str
+    dpi : int
+        Pixels per inch; WebP has no place for it.
+    quality : int, 1..100, optional
+        Of a WebP that may lose something; without it nothing is lost.
+
+    Raises
+    ------
+    ImageLimitError
+        If the format cannot hold so large a picture.
+    """
+    if form == "png":
+        return encode_png(picture, 3, dpi, srgb_profile())
+    image, out = Image.fromarray(picture), io.BytesIO()
+    if form == "tiff":
+        image.save(out, "TIFF", compression="tiff_adobe_deflate", dpi=(dpi, dpi),
+                   icc_profile=srgb_profile())
+    else:
+        check_webp(picture.shape[1], picture.shape[0])
+        image.save(out, "WEBP", lossless=quality is None, quality=quality or 40,
+                   method=_LOSSLESS_EFFORT, exact=True, icc_profile=srgb_profile())
+    return out.getvalue()
+
+
+def check_webp(width: int, height: int) -> None:
+    """Raise ImageLimitError if a WebP cannot be so large."""
+    if max(width, height) > WEBP_EDGE:
+        raise ImageLimitError(f"A WebP has at most {WEBP_EDGE} px on an edge; this would have "
+                              f"{max(width, height)}. Choose PNG, or a smaller size.")
+
+
+def resized(picture: Byte, long_edge: int) -> Byte:
+    """A picture at another size: averaged when smaller, by Lanczos when larger.
+
+    Parameters
+    ----------
+    picture : ndarray of uint8, shape (height, width, 3 or 4)
+    long_edge : int
+        Pixels of the longer edge.
+    """
+    height, width = picture.shape[:2]
+    scale = long_edge / max(width, height)
+    if scale == 1:
+        return picture
+    size = max(1, round(width * scale)), max(1, round(height * scale))
+    how = cv2.INTER_AREA if scale < 1 else cv2.INTER_LANCZOS4
+    if picture.shape[2] == 3:
+        return np.asarray(cv2.resize(picture, size, interpolation=how), np.uint8)
+    # Colour of clear pixels must not bleed in.
+    laid = picture.astype(np.float32)
+    laid[..., :3] *= laid[..., 3:] / np.float32(255)
+    laid = cv2.resize(laid, size, interpolation=how)
+    alpha = np.clip(laid[..., 3:], 0, 255)
+    colour = laid[..., :3] * np.float32(255) / np.maximum(alpha, np.float32(1e-3))
+    return (np.clip(np.concatenate([colour, alpha], axis=2), 0, 255) + 0.5).astype(np.uint8)

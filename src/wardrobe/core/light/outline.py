@@ -1,0 +1,67 @@
+"""Turn painted places into outlines, so that they can be kept as strokes."""
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from skimage.measure import approximate_polygon, find_contours
+
+Outline = NDArray[np.float64]
+
+_TOLERANCE = 0.3  # px that an outline may leave the painted edge
+_MOST_POINTS = 4000
+
+
+def outlines_of(mask: NDArray[np.bool_], least: int) -> list[Outline]:
+    """One closed outline for each connected piece of a mask, the largest first.
+
+    Parameters
+    ----------
+    mask : ndarray of bool, shape (height, width)
+    least : int
+        Pieces of fewer pixels are left out.
+
+    Returns
+    -------
+    list of ndarray of float64, shape (n, 2)
+        Places (x, y) in pixels, whole numbers at pixels' corners. A hole is joined to the
+        outline around it by a cut of no width, so that filling by the even-odd rule leaves it
+        free.
+    """
+    count, numbers, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8),
+                                                                connectivity=4)
+    sizes = stats[:, cv2.CC_STAT_AREA]
+    wanted = sorted((k for k in range(1, count) if sizes[k] >= least), key=lambda k: -sizes[k])
+    found = []
+    for k in wanted:
+        x, y, w, h = stats[k, :4]
+        piece = np.pad(numbers[y:y + h, x:x + w] == k, 1).astype(np.float32)
+        # Rows before columns, pixel centres at whole numbers, and one pixel of padding.
+        rings = [ring[:, ::-1] + (x - 0.5, y - 0.5) for ring in find_contours(piece, 0.5)]
+        found.append(_simplified(rings))
+    return found
+
+
+def _simplified(rings: list[Outline]) -> Outline:
+    """The rings as one outline of few enough points."""
+    tolerance = _TOLERANCE
+    while True:
+        rough = [ring for r in rings if len(ring := approximate_polygon(r, tolerance)) >= 4]
+        if not rough:
+            return max(rings, key=len)[:_MOST_POINTS]
+        joined = _joined(rough)
+        if len(joined) <= _MOST_POINTS:
+            return joined
+        tolerance *= 1.6
+
+
+def _joined(rings: list[Outline]) -> Outline:
+    """The outermost ring with all others cut into it."""
+    rings = sorted(rings, key=lambda ring: -float(np.ptp(ring, axis=0).prod()))
+    outline = rings[0]
+    for hole in rings[1:]:
+        away = np.hypot(outline[:, None, 0] - hole[None, :, 0],
+                        outline[:, None, 1] - hole[None, :, 1])
+        at, to = np.unravel_index(np.argmin(away), away.shape)
+        turned = np.concatenate([hole[to:-1], hole[:to + 1]])
+        outline = np.concatenate([outline[:at + 1], turned, outline[at:]])
+    return outline
