@@ -215,11 +215,37 @@ def flatten(
 def check(
     layered: Annotated[Path, typer.Argument(help="Layered OpenRaster file.")],
     json: Annotated[Path | None, typer.Option(help="Findings to write as JSON.")] = None,
+    repaired: Annotated[Path | None, typer.Option(help="New file to write, with all that can be "
+                                                  "repaired safely.")] = None,
 ) -> None:
-    """Say what is not in order in a layered file: names, clipping, flats, leftovers."""
+    """Say what is not in order in a layered file: names, clipping, flats, light, leftovers."""
     from wardrobe.cli.stack import check_file
 
-    check_file(layered, json)
+    check_file(layered, json, repaired)
+
+
+@app.command(epilog="Example: wardrobe archive 3 kite-runner.zip --data-dir ~/pieces")
+def archive(
+    piece: Annotated[str, typer.Argument(help="Number of the piece, or its title.")],
+    out: Annotated[Path, typer.Argument(help="Archive to write: recipe, history, pictures, "
+                                        "renders.")],
+    data_dir: DataDir = None,
+) -> None:
+    """Write a piece as one archive, to keep or to move to another machine."""
+    from wardrobe.cli.archive import archive_piece
+
+    archive_piece(_settings(8610, data_dir), piece, out)
+
+
+@app.command(epilog="Example: wardrobe restore kite-runner.zip --data-dir ~/pieces")
+def restore(
+    file: Annotated[Path, typer.Argument(help="Archive of a piece.")],
+    data_dir: DataDir = None,
+) -> None:
+    """Bring a piece back from its archive, as a new piece."""
+    from wardrobe.cli.archive import restore_piece
+
+    restore_piece(_settings(8610, data_dir), file)
 
 
 def _settings(port: int, data_dir: Path | None) -> "Settings":

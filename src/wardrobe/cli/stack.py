@@ -4,9 +4,11 @@ import json
 from dataclasses import asdict
 from pathlib import Path
 
+from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.roles import placed_layers
 from wardrobe.recipe.files import replacing
@@ -35,8 +37,8 @@ def _told(finding: Finding) -> dict[str, object]:
     return {key: value for key, value in asdict(finding).items() if key in kept}
 
 
-def check_file(layered: Path, report: Path | None) -> None:
-    """Say what is not in order in a layered file, and write the findings.
+def check_file(layered: Path, report: Path | None, mended: Path | None = None) -> None:
+    """Say what is not in order in a layered file; write the findings, and a repaired file.
 
     Raises
     ------
@@ -50,6 +52,11 @@ def check_file(layered: Path, report: Path | None) -> None:
         with replacing(report) as path:
             path.write_text(json.dumps({"findings": [_told(f) for f in findings],
                                         "layers": layers}, indent=1) + "\n")
+    if mended:
+        stack = repaired(opened.stack, findings)
+        dpi = round(opened.dpi) if opened.dpi and opened.dpi >= 1 else 300
+        with replacing(mended) as path:
+            write_openraster(path, stack, flatten(stack), dpi)
     for finding in findings:
         print(f"  {finding.layer or 'the stack'}: {finding.message}")
     print(f"{layers} layers, {len(findings)} findings")

@@ -4,6 +4,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from wardrobe.core.colour import to_hex
 from wardrobe.core.stack.arrange import (
     Arrangement,
@@ -12,6 +14,9 @@ from wardrobe.core.stack.arrange import (
     obstacle,
     planned_layers,
 )
+from wardrobe.core.stack.check.canvas import where_on
+from wardrobe.core.stack.model import Layer, Node, Stack, Tint
+from wardrobe.core.stack.roles import role_of
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
 
@@ -86,6 +91,50 @@ def stack_section(deriver: Deriver, recipe: Recipe) -> Section:
         tuple(Column(p.id, p.name, p.base) for p in recipe.parts),
         tuple(_lines(nodes, ids, grounds))[::-1],
         {a: reason for a, reason in why.items() if reason})
+
+
+def section_of(stack: Stack) -> Section:
+    """Any stack as a section: a column for each of its topmost groups."""
+    columns: list[Column] = []
+    found: list[StackLine] = []
+    count = 0
+
+    def walk(nodes: Sequence[Node], depth: int, column: tuple[str, ...]) -> None:
+        nonlocal count
+        base: Layer | None = None
+        for node in nodes:
+            mine = column
+            if isinstance(node, Layer):
+                colour = to_hex(node.paint.colour) if isinstance(node.paint, Tint) else None
+                on = base.name if base and depth and _lies_on(node, base, stack) else None
+                if base is None and role_of(node) == "flat":
+                    base = node
+                found.append(StackLine(count, node.name, "layer", mine,
+                                       node.name.rpartition("/")[2].strip() or node.name,
+                                       node.mode, node.opacity, on, colour, depth,
+                                       node.visible, not node.alpha.any()))
+                count += 1
+                continue
+            if depth == 0:
+                mine = (f"g{len(columns)}",)
+                columns.append(Column(mine[0], node.name))
+            first = count
+            walk(node.children, depth + 1, mine)
+            found.append(StackLine(first, node.name, "group", mine, node.name, node.mode,
+                                   node.opacity, None, None, depth, node.visible))
+
+    walk(stack.nodes, 0, ())
+    return Section(tuple(columns[::-1]), tuple(found[::-1]), {})
+
+
+def _lies_on(layer: Layer, base: Layer, stack: Stack) -> bool:
+    """Whether a layer is painted nowhere but on a base: as if it were clipped to it."""
+    shape = stack.height, stack.width
+    where, alpha = where_on(layer, shape)
+    covered = np.zeros(shape, bool)
+    there, cover = where_on(base, shape)
+    covered[there] = cover > 0
+    return bool(alpha.any()) and not (alpha.astype(bool) & ~covered[where]).any()
 
 
 def _lines(nodes: Sequence[Planned], ids: list[str],

@@ -201,15 +201,15 @@ class _Shapes:
         """Where the painted layers put more into a pass than the piece does, and where less."""
         shape = self._parts.shape
         nothing = np.zeros((1, 1), bool)
-        if match.kind != "pass" or match.name not in self._masks.keys:
+        known = match.part is None or match.part in self._rows
+        if match.kind != "pass" or match.name not in self._masks.keys or not known:
             return nothing, nothing
         painted = np.zeros(shape, bool)
         for layer in layers:
             where, alpha = where_on(layer, (shape[0], shape[1]))
             # A layer painted thinly throughout is still a shape.
             painted[where] |= alpha > max(8, int(alpha.max(initial=0)) // 2)
-        mine = self._parts == self._rows[match.part] if match.part in self._rows \
-            else self._parts > 0
+        mine = self._parts == self._rows[match.part] if match.part else self._parts > 0
         if match.outside:
             painted = ~painted
         have = self._masks.level(match.name) > 127

@@ -49,6 +49,8 @@ def _name(text: str) -> str:
     return name
 
 
+ASSET = re.compile(r"\b[0-9a-f]{64}\b")  # names of assets in a recipe or edit as text
+
 Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
 MaterialKey = Annotated[str, AfterValidator(_material)]
 MethodKey = Annotated[str, AfterValidator(_method)]

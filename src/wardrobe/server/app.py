@@ -11,7 +11,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from wardrobe import __version__
 from wardrobe.server import problems
-from wardrobe.server.routes import characters, delivery, meta, pictures, pieces
+from wardrobe.server.routes import characters, delivery, layered, meta, pictures, pieces
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -41,13 +41,14 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app = FastAPI(title="Wardrobe", version=__version__, lifespan=lifespan, docs_url=None,
                   redoc_url=None, openapi_url="/api/openapi.json")
     problems.install(app)
-    for router in (pieces.router, pictures.router, delivery.router, characters.router,
-                   meta.router):
+    for router in (pieces.router, pictures.router, delivery.router, layered.router,
+                   characters.router, meta.router):
         app.include_router(router)
 
     if WEB.is_dir():
         _serve_web(app)
-    app.add_middleware(SecurityMiddleware, most_bytes=settings.most_file_bytes + _FORM_BYTES)
+    most = max(settings.most_file_bytes, settings.most_stack_bytes)
+    app.add_middleware(SecurityMiddleware, most_bytes=most + _FORM_BYTES)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_HOSTS, www_redirect=False)
     return app
 

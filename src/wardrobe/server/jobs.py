@@ -33,6 +33,8 @@ class Job:
         What is being done, in words.
     piece : int or None
         The piece made or delivered.
+    layered : int or None
+        The layered file taken in or made.
     file : Path or None
         The file made, under the name ``file_name``.
     problem : dict or None
@@ -45,6 +47,7 @@ class Job:
     progress: float = 0.0
     doing: str = ""
     piece: int | None = None
+    layered: int | None = None
     file: Path | None = None
     file_name: str | None = None
     problem: dict[str, Any] | None = None

@@ -1,19 +1,20 @@
 """Pieces in the database: create, change, undo, redo."""
 
-import re
 from functools import lru_cache
 
+from pydantic import TypeAdapter
 from sqlalchemy import Text, cast, delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.edits import Edit, EditRefusedError, apply
 from wardrobe.recipe.model import Recipe
-from wardrobe.server.db.models import HistoryRow, PieceRow, SittingRow, now
+from wardrobe.recipe.types import ASSET
+from wardrobe.server.db.models import HistoryRow, LayeredFileRow, PieceRow, SittingRow, now
 from wardrobe.server.problems import NotFoundError, StaleEditError
 from wardrobe.server.schemas import Piece, PieceCard
 
-ASSET = re.compile(r"\b[0-9a-f]{64}\b")
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _MOST_SECONDS = 120.0  # one report of work; a sleeping laptop must not count
 
 
@@ -94,6 +95,17 @@ class PieceStore:
             self._touch(row)
             return _piece(session, row)
 
+    def history(self, piece_id: int) -> tuple[Recipe, tuple[Edit, ...]]:
+        """The recipe that a piece began with, and the edits that led to what is shown."""
+        with self._sessions() as session:
+            row = _row(session, piece_id)
+            states = session.scalars(
+                select(HistoryRow).where(HistoryRow.piece_id == piece_id,
+                                         HistoryRow.position <= row.position)
+                .order_by(HistoryRow.position)).all()
+            return (Recipe.model_validate(states[0].recipe),
+                    tuple(_EDIT.validate_python(s.edit) for s in states[1:]))
+
     def rename(self, piece_id: int, title: str | None, planned_minutes: float | None) -> Piece:
         """Change title or planned minutes; these are about the piece, not part of its recipe."""
         with self._sessions.begin() as session:
@@ -117,6 +129,7 @@ class PieceStore:
             # Other pictures come in by edits, few of which name one.
             for text in session.scalars(select(edit).where(edit.contains('"asset"'))):
                 names.update(ASSET.findall(text))
+            names.update(session.scalars(select(LayeredFileRow.asset)))
             return names
 
     def remove_demo(self) -> None:
@@ -124,12 +137,12 @@ class PieceStore:
         with self._sessions.begin() as session:
             session.execute(delete(PieceRow).where(PieceRow.demo.is_not(None)))
 
-    def record(self, piece_id: int, step: str, seconds: float) -> None:
+    def record(self, piece_id: int, step: str, seconds: float,
+               most: float = _MOST_SECONDS) -> None:
         """Add work on a step; remembers the furthest step reached."""
         with self._sessions.begin() as session:
             row = _row(session, piece_id)
-            session.add(SittingRow(piece_id=piece_id, step=step,
-                                   seconds=min(seconds, _MOST_SECONDS)))
+            session.add(SittingRow(piece_id=piece_id, step=step, seconds=min(seconds, most)))
             row.step = max(row.step, step, key=STEPS.index)
 
     def _fresh(self, session: Session, piece_id: int, seen: int) -> PieceRow:

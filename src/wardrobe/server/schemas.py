@@ -12,11 +12,14 @@ from wardrobe.core.lines.intake import Intake
 from wardrobe.core.passes.methods import Setting
 from wardrobe.core.shades.steps import Span
 from wardrobe.recipe.card import CardLine, Shades
-from wardrobe.recipe.colouring import Wash
+from wardrobe.recipe.colouring import Passes, Wash
+from wardrobe.recipe.delivery import Delivery
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.gestures import Gesture
 from wardrobe.recipe.model import BoundaryRole, Recipe
 from wardrobe.recipe.name_sets import NamedParts
+from wardrobe.recipe.outline import Section
+from wardrobe.recipe.take_back import LayerMatch
 from wardrobe.recipe.types import PartId, Point
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
@@ -149,6 +152,7 @@ class JobState(BaseModel):
     progress: float
     doing: str
     piece: int | None = None
+    layered: int | None = None
     file_name: str | None = None
     problem: dict[str, Any] | None = None
 
@@ -236,13 +240,102 @@ class Cut(BaseModel):
     unclaimed: int
 
 
-Format = Literal["ora", "png", "silhouette"]
+Format = Literal[
+    "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
+    "colours png", "process strip", "process png", "process webp", "archive"]
 
 
 class DeliveryRequest(BaseModel):
-    """What to deliver: the layered file, the flat picture, or the silhouette as a mask."""
+    """What to deliver.
+
+    ``long_edge`` scales a flat picture; ``clear_ground`` leaves out what lies behind the figure;
+    ``quality`` is that of a WebP that may lose something.
+    """
 
     format: Format
+    long_edge: Annotated[int, Field(ge=64, le=16_000)] | None = None
+    clear_ground: bool = False
+    quality: Annotated[int, Field(ge=1, le=100)] | None = None
+
+
+class FormatInfo(BaseModel):
+    """A kind of file in words, and what of the request it heeds."""
+
+    key: Format
+    label: str
+    hint: str
+    group: str
+    options: tuple[str, ...]
+
+
+class SaveTemplate(BaseModel):
+    """Keep a piece's stack settings and passes as a template."""
+
+    name: Title
+    piece: int
+
+
+class StackTemplate(BaseModel):
+    """A template: an arrangement, and the passes with their modes and opacities."""
+
+    id: int
+    name: str
+    delivery: Delivery
+    passes: Passes
+
+
+class LayeredFile(BaseModel):
+    """A layered file that came in, or a repaired version of one."""
+
+    id: int
+    title: str
+    piece: int | None
+    made_from: int | None
+    width: int
+    height: int
+    dpi: float | None
+    notes: list[str]
+    section: Section
+
+
+class LayeredCard(BaseModel):
+    """A layered file in a list."""
+
+    id: int
+    title: str
+    piece: int | None
+    made_from: int | None
+
+
+class RepairRequest(BaseModel):
+    """Which findings to repair, by their places in the list of findings."""
+
+    findings: Annotated[list[Annotated[int, Field(ge=0)]], Field(min_length=1, max_length=5000)]
+
+
+class MatchRequest(BaseModel):
+    """Layers as they are matched, to be compared."""
+
+    piece: int
+    matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)] = ()
+
+
+class TakeOverRequest(BaseModel):
+    """Layers as they are matched, to be taken over by the piece at the revision seen."""
+
+    piece: int
+    seen: int
+    matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)]
+    colours: bool = True
+
+
+class TakenOver(BaseModel):
+    """The piece afterwards, how many changes it took, and what could not be taken."""
+
+    piece: Piece
+    touch_ups: int
+    colours: int
+    notes: list[str]
 
 
 class MethodInfo(BaseModel):
@@ -284,5 +377,6 @@ class Meta(BaseModel):
     shade_share: float
     steps: list[str]
     step_shares: dict[str, float]
-    formats: list[str]
+    formats: list[FormatInfo]
+    modes: list[str]
     most_file_bytes: int

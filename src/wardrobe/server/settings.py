@@ -24,6 +24,7 @@ class Settings(BaseSettings):
     longest_edge: int = 12_000
     most_pixels: int = 80_000_000
     most_file_bytes: int = 64 * 1024 * 1024
+    most_stack_bytes: int = 256 * 1024 * 1024
     cache_bytes: int = 2_000_000_000
 
     @field_validator("host")

@@ -1,20 +1,32 @@
 """What the routes share: the store, the deriver, the jobs, and the work that joins them."""
 
 import hashlib
+import io
 import re
 import threading
+from collections.abc import Callable
 from dataclasses import replace
 from functools import reduce
+from pathlib import Path
 
 import numpy as np
 import structlog
 from numpy.typing import NDArray
 
 from wardrobe.core.errors import UnreadableImageError
+from wardrobe.core.formats.flat import encode_flat
 from wardrobe.core.formats.images import decode_image
-from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.limits import ImageLimits, StackLimits
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.stack.model import Stack
+from wardrobe.core.timing.plan import STEPS
+from wardrobe.recipe.archive import (
+    ArchivedCharacter,
+    PieceFacts,
+    read_archive,
+    write_archive,
+)
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
@@ -22,24 +34,32 @@ from wardrobe.recipe.edits import (
     Edit,
     EditRefusedError,
     MoveLight,
+    SetBackground,
+    SetDelivery,
+    SetPasses,
     SetPattern,
     apply,
 )
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.lighting import SideLight
+from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
 from wardrobe.recipe.pictures import draw
 from wardrobe.recipe.proposals import EvenOut, propose
 from wardrobe.recipe.suggest import first_edits
+from wardrobe.recipe.types import ASSET
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
 from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.session import open_database
+from wardrobe.server.deliveries import DELIVERABLES, Order
 from wardrobe.server.jobs import Job, JobRunner
-from wardrobe.server.pieces import ASSET, PieceStore
-from wardrobe.server.schemas import Format, Piece
+from wardrobe.server.layered import LayeredFiles
+from wardrobe.server.pieces import PieceStore
+from wardrobe.server.schemas import DeliveryRequest, Piece
 from wardrobe.server.settings import Settings
+from wardrobe.server.templates import TemplateStore
 
 log = structlog.get_logger()
 
@@ -47,7 +67,6 @@ log = structlog.get_logger()
 RENDER_VERSION = 5
 _CARD_EDGE = 520
 _MOST_CARDS = 400
-_DPI = 300
 _PLACED_EDGE = 1600  # px that an SVG is drawn at, to lie on a part
 
 
@@ -59,9 +78,13 @@ class Studio:
         self.settings = settings
         sessions = open_database(data / "wardrobe.sqlite3")
         self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
+        self.templates = TemplateStore(sessions)
         self.assets = AssetStore(data / "assets")
+        self.layered = LayeredFiles(sessions, self.assets, StackLimits(
+            replace(settings.limits, shortest_edge=1)))
         self.jobs = JobRunner()
         self.deriver = Deriver(self._load_source, settings.cache_bytes)
+        self._small: Memo[Stack] = Memo(2)
         self._cards = data / "cards"
         self._deliveries = data / "deliveries"
         for folder, keep in ((self._cards, _MOST_CARDS), (self._deliveries, 0)):
@@ -79,45 +102,83 @@ class Studio:
         self.jobs.close()
 
     def import_drawing(self, job: Job, data: bytes, title: str, planned_minutes: float,
-                       long_edge: int) -> None:
-        """From an uploaded file to a piece with its first parts."""
+                       long_edge: int, like: int | None = None) -> None:
+        """From an uploaded file to a piece with its first parts.
+
+        ``like`` names a piece whose card, light, method and stack settings it begins with.
+        """
         job.report(0.05, "Reading the file")
         recipe = read_drawing(self.assets, data, self.settings.limits, long_edge)
         job.report(0.3, "Finding the lines")
         self.deriver.coverage(recipe)
         job.report(0.4, "Cutting areas")
         edits = first_edits(self.deriver, recipe)
+        if like is not None:
+            edits += begun_like(self.pieces.recipe(like))
         job.report(0.7, "Guessing forms")
         self.card(reduce(apply, edits, recipe))
         job.report(0.98, "Saving")
-        job.piece = self.pieces.create(title, planned_minutes, recipe, edits)
+        piece = self.pieces.create(title, planned_minutes, recipe, edits)
+        character = self.characters.of_piece(like) if like is not None else None
+        if character:
+            self.characters.give(piece, character.id)
+        job.piece = piece
 
-    def deliver(self, job: Job, piece_id: int, form: Format) -> None:
+    def deliver(self, job: Job, piece_id: int, request: DeliveryRequest) -> None:
         """Write the file to download."""
         piece = self.pieces.get(piece_id)
-        recipe = piece.recipe
-        suffix = "ora" if form == "ora" else "png"
-        path = self._deliveries / f"{job.id}.{suffix}"
-        name = file_name(piece.title)
-        if form == "silhouette":
-            job.report(0.1, "Growing the silhouette")
-            write_whole(path, encode_png(self.deriver.silhouette(recipe), level=3, dpi=_DPI))
-            job.file, job.file_name = path, f"{name}-silhouette.png"
-            return
-        job.report(0.05, "Composing the picture")
-        merged = self.deriver.picture(recipe, View.whole(*recipe.size))
-        if form == "png":
-            job.report(0.5, "Writing PNG")
-            write_whole(path, encode_png(merged, level=3, dpi=_DPI))
+        order = Order(self.deriver, piece.recipe, piece.title, request, job,
+                      lambda: self.assets.get(piece.recipe.source.original or ""))
+        if request.format == "archive":
+            suffix, ending = "zip", "archive"
+            write: Callable[[Path, Order], None] = self._archive(piece_id)
         else:
-            job.report(0.1, "Building layers")
-            stack = self.deriver.stack(
-                recipe, on_progress=lambda share: job.report(0.1 + 0.3 * share))
-            job.report(0.4, "Writing OpenRaster")
-            with replacing(path) as temporary:
-                write_openraster(temporary, stack, merged, _DPI,
-                                 lambda share: job.report(0.4 + 0.6 * share))
-        job.file, job.file_name = path, f"{name}.{suffix}"
+            kind = DELIVERABLES[request.format]
+            suffix, ending, write = kind.suffix, kind.ending, kind.write
+        path = self._deliveries / f"{job.id}.{suffix}"
+        with replacing(path) as temporary:
+            write(temporary, order)
+        name = file_name(piece.title)
+        job.file, job.file_name = path, f"{name}{f'-{ending}' if ending else ''}.{suffix}"
+
+    def _archive(self, piece_id: int) -> Callable[[Path, Order], None]:
+        def write(path: Path, order: Order) -> None:
+            piece, character = self.pieces.get(piece_id), self.characters.of_piece(piece_id)
+            facts = PieceFacts(
+                title=piece.title, planned_minutes=piece.planned_minutes,
+                spent_minutes=piece.spent_minutes, character=character and ArchivedCharacter(
+                    name=character.name, card=tuple(character.card), washes=character.washes))
+            picture, stack = order.picture(), order.stack()
+            layered = io.BytesIO()
+            write_openraster(layered, stack, picture, order.dpi,
+                             order.written("Writing the archive"))
+            first, edits = self.pieces.history(piece_id)
+            write_archive(path, facts, first, edits, self.assets.get, {
+                "picture.png": encode_flat(picture, "png", order.dpi),
+                "stack.ora": layered.getvalue()})
+        return write
+
+    def restore(self, job: Job, data: bytes) -> None:
+        """From an archive to a piece."""
+        job.report(0.1, "Reading the archive")
+        archived = read_archive(io.BytesIO(data), self.settings.limits)
+        job.report(0.5, "Storing its pictures")
+        for asset in archived.assets.values():
+            self.assets.put(asset)
+        facts = archived.facts
+        job.report(0.7, "Drawing the piece")
+        self.card(archived.recipe)
+        piece = self.pieces.create(facts.title, facts.planned_minutes, archived.first,
+                                   archived.edits)
+        for step, minutes in facts.spent_minutes.items():
+            if step in STEPS and minutes > 0:
+                self.pieces.record(piece, step, minutes * 60, most=minutes * 60)
+        if facts.character:
+            known = {c.name: c.id for c in self.characters.all()}
+            character = known.get(facts.character.name) or self.characters.create(
+                facts.character.name, list(facts.character.card), facts.character.washes).id
+            self.characters.give(piece, character)
+        job.piece = piece
 
     def store_picture(self, data: bytes) -> PlacedPicture:
         """Keep the pixels of an uploaded picture."""
@@ -137,6 +198,10 @@ class Studio:
         """A picture as PNG."""
         view = view.within(*recipe.size)
         return encode_png(draw(self.deriver, recipe, kind, view, draft))
+
+    def small_stack(self, recipe: Recipe, view: View) -> Stack:
+        """The stack as small as the screen shows it; that of the last recipe is remembered."""
+        return self._small.get((recipe,), view, lambda: self.deriver.stack(recipe, view))
 
     def card(self, recipe: Recipe) -> bytes:
         """The small picture for Home, kept on disk."""
@@ -167,6 +232,14 @@ def read_drawing(assets: AssetStore, data: bytes, limits: ImageLimits,
     asset = assets.put(encode_png(rgba))
     return Recipe(source=Source(asset=asset, original=original, width=rgba.shape[1],
                                 height=rgba.shape[0]))
+
+
+def begun_like(other: Recipe) -> tuple[Edit, ...]:
+    """What a new piece takes over from another: its light, method and stack settings."""
+    # Pairs name parts of the other drawing.
+    light = other.light.model_copy(update={"pairs": ()})
+    return (MoveLight(light=light), SetPasses(passes=other.passes),
+            SetDelivery(delivery=other.delivery), SetBackground(colour=other.background))
 
 
 def content_key(recipe: Recipe, *more: object) -> str:

@@ -156,6 +156,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Files
+         * @description Layered files that came in, the latest first; all, or those of a piece.
+         */
+        get: operations["list_files_api_layered_get"];
+        put?: never;
+        /**
+         * Take In
+         * @description Start to read a layered file; the job ends with it.
+         */
+        post: operations["take_in_api_layered_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Layered
+         * @description A layered file and its layers.
+         */
+        get: operations["get_layered_api_layered__file_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Forget a layered file.
+         */
+        delete: operations["remove_api_layered__file_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download
+         * @description The file as it came, or as it was repaired.
+         */
+        get: operations["download_api_layered__file_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Findings
+         * @description What a check of the file notices.
+         */
+        get: operations["get_findings_api_layered__file_id__findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/layers/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Layer
+         * @description Where a layer is painted: grey, at screen size.
+         */
+        get: operations["get_layer_api_layered__file_id__layers__index__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description What each layer is of a piece, and how it differs from it; matches that are given count.
+         */
+        post: operations["match_api_layered__file_id__matches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Layered Picture
+         * @description A rectangle of the flat picture at a scale.
+         */
+        get: operations["get_layered_picture_api_layered__file_id__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/repairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Repair
+         * @description Start to repair findings in a new version; the job ends with it.
+         */
+        post: operations["repair_api_layered__file_id__repairs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layered/{file_id}/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Make touch-ups and colours of what was painted in the file.
+         */
+        post: operations["bring_in_api_layered__file_id__take_over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meta": {
         parameters: {
             query?: never;
@@ -235,7 +423,8 @@ export interface paths {
         put?: never;
         /**
          * Import Piece
-         * @description Start to import a drawing; the job ends with the new piece.
+         * @description Start to import a drawing; the job ends with the new piece, which begins with the card,
+         *     light, method and stack settings of the piece that it is to be like.
          */
         post: operations["import_piece_api_pieces_post"];
         delete?: never;
@@ -258,6 +447,26 @@ export interface paths {
          * @description Store a picture that is to lie on a part.
          */
         post: operations["store_picture_api_pieces_pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Piece
+         * @description Start to bring back a piece from its archive; the job ends with it.
+         */
+        post: operations["restore_piece_api_pieces_restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -706,9 +915,49 @@ export interface paths {
         };
         /**
          * Get Stack
-         * @description The layers that will be delivered, top to bottom.
+         * @description The stack that will be delivered, as a section.
          */
         get: operations["get_stack_api_pieces__piece_id__stack_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/stack/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check Own Stack
+         * @description What a check of the stack notices, before it is delivered.
+         */
+        get: operations["check_own_stack_api_pieces__piece_id__stack_findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/stack/layers/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stack Layer
+         * @description Where a layer of the stack is painted: grey, at screen size.
+         */
+        get: operations["get_stack_layer_api_pieces__piece_id__stack_layers__index__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -792,6 +1041,50 @@ export interface paths {
          */
         post: operations["report_work_api_pieces__piece_id__work_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stack-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Templates
+         * @description The stack templates.
+         */
+        get: operations["list_templates_api_stack_templates_get"];
+        put?: never;
+        /**
+         * Save Template
+         * @description Keep a piece's stack settings and passes; a template of the same name is replaced.
+         */
+        post: operations["save_template_api_stack_templates_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stack-templates/{template_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Template
+         * @description Delete a template.
+         */
+        delete: operations["delete_template_api_stack_templates__template_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -915,6 +1208,8 @@ export interface components {
         Body_import_piece_api_pieces_post: {
             /** File */
             file: string;
+            /** Like */
+            like?: number | null;
             /**
              * Long Edge
              * @default 3508
@@ -933,10 +1228,24 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_restore_piece_api_pieces_restore_post */
+        Body_restore_piece_api_pieces_restore_post: {
+            /** File */
+            file: string;
+        };
         /** Body_store_picture_api_pieces_pictures_post */
         Body_store_picture_api_pieces_pictures_post: {
             /** File */
             file: string;
+        };
+        /** Body_take_in_api_layered_post */
+        Body_take_in_api_layered_post: {
+            /** File */
+            file: string;
+            /** Piece */
+            piece?: number | null;
+            /** Title */
+            title: string;
         };
         /**
          * Boundary
@@ -1191,6 +1500,18 @@ export interface components {
             ][];
         };
         /**
+         * Column
+         * @description A part, or what else layers are piled on.
+         */
+        Column: {
+            /** Colour */
+            colour?: string | null;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Completeness
          * @description What was measured on the full-size picture.
          *
@@ -1233,15 +1554,80 @@ export interface components {
             unclaimed: number;
         };
         /**
+         * Delivery
+         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.arrange.Layout`.
+         *
+         *     Attributes
+         *     ----------
+         *     arrangement, clipping : str
+         *     names : str
+         *         Pattern of layer names.
+         *     numbered, empties : bool
+         *     extras : tuple of ExtraLayer
+         *     dpi : int
+         *         Resolution that files say they have, px per inch.
+         */
+        Delivery: {
+            /**
+             * Arrangement
+             * @default by part
+             * @enum {string}
+             */
+            arrangement: "by part" | "by pass" | "whole figure";
+            /**
+             * Clipping
+             * @default limited
+             * @enum {string}
+             */
+            clipping: "limited" | "masked";
+            /**
+             * Dpi
+             * @default 300
+             */
+            dpi: number;
+            /**
+             * Empties
+             * @default false
+             */
+            empties: boolean;
+            /**
+             * Extras
+             * @default []
+             */
+            extras: components["schemas"]["ExtraLayer"][];
+            /**
+             * Names
+             * @default {part} / {pass}
+             */
+            names: string;
+            /**
+             * Numbered
+             * @default false
+             */
+            numbered: boolean;
+        };
+        /**
          * DeliveryRequest
-         * @description What to deliver: the layered file, the flat picture, or the silhouette as a mask.
+         * @description What to deliver.
+         *
+         *     ``long_edge`` scales a flat picture; ``clear_ground`` leaves out what lies behind the figure;
+         *     ``quality`` is that of a WebP that may lose something.
          */
         DeliveryRequest: {
+            /**
+             * Clear Ground
+             * @default false
+             */
+            clear_ground: boolean;
             /**
              * Format
              * @enum {string}
              */
-            format: "ora" | "png" | "silhouette";
+            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "archive";
+            /** Long Edge */
+            long_edge?: number | null;
+            /** Quality */
+            quality?: number | null;
         };
         /**
          * EditRequest
@@ -1249,7 +1635,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -1283,6 +1669,91 @@ export interface components {
             own: boolean;
             /** Wanted */
             wanted?: number | null;
+        };
+        /**
+         * ExtraLayer
+         * @description An empty layer to paint on later, where the stack is worked on further.
+         */
+        ExtraLayer: {
+            /**
+             * Mode
+             * @default normal
+             */
+            mode: string;
+            /** Name */
+            name: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Place
+             * @default over figure
+             * @enum {string}
+             */
+            place: "behind" | "in parts" | "over figure" | "over lines";
+        };
+        /**
+         * Finding
+         * @description Something that was noticed.
+         *
+         *     Attributes
+         *     ----------
+         *     code : str
+         *         What, for programs.
+         *     layer : str
+         *         Path of the layer, or "" for the whole stack.
+         *     box : (int, int, int, int) or None
+         *         x, y, width, height of the place.
+         *     count : int
+         *         Pixels, pieces or layers.
+         *     message : str
+         *         What, and why it matters.
+         *     index : int or None
+         *         Of the layer, from the bottom.
+         *     repair : str or None
+         *         What a safe repair would do.
+         */
+        Finding: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Index */
+            index?: number | null;
+            /** Layer */
+            layer: string;
+            /** Message */
+            message: string;
+            /** Repair */
+            repair?: string | null;
+        };
+        /**
+         * FormatInfo
+         * @description A kind of file in words, and what of the request it heeds.
+         */
+        FormatInfo: {
+            /** Group */
+            group: string;
+            /** Hint */
+            hint: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "archive";
+            /** Label */
+            label: string;
+            /** Options */
+            options: string[];
         };
         /**
          * Frame
@@ -1610,6 +2081,8 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
+            /** Layered */
+            layered?: number | null;
             /** Piece */
             piece?: number | null;
             /** Problem */
@@ -1669,6 +2142,72 @@ export interface components {
              * @enum {string}
              */
             kind: "keep_touch_ups";
+        };
+        /**
+         * LayerMatch
+         * @description What a layer is of the piece, as told or as corrected by hand.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str or None
+         *         None for the whole figure, or for what belongs to no part.
+         *     name : str or None
+         *         The pass that it fills.
+         */
+        LayerMatch: {
+            /** Index */
+            index: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "base" | "pass" | "pattern" | "lines" | "silhouette" | "background" | "mask" | "other";
+            /** Name */
+            name?: string | null;
+            /**
+             * Outside
+             * @default false
+             */
+            outside: boolean;
+            /** Part */
+            part?: string | null;
+        };
+        /**
+         * LayeredCard
+         * @description A layered file in a list.
+         */
+        LayeredCard: {
+            /** Id */
+            id: number;
+            /** Made From */
+            made_from: number | null;
+            /** Piece */
+            piece: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * LayeredFile
+         * @description A layered file that came in, or a repaired version of one.
+         */
+        LayeredFile: {
+            /** Dpi */
+            dpi: number | null;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Made From */
+            made_from: number | null;
+            /** Notes */
+            notes: string[];
+            /** Piece */
+            piece: number | null;
+            section: components["schemas"]["Section"];
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
         };
         /**
          * Leak
@@ -1947,6 +2486,19 @@ export interface components {
             kind: "match";
         };
         /**
+         * MatchRequest
+         * @description Layers as they are matched, to be compared.
+         */
+        MatchRequest: {
+            /**
+             * Matches
+             * @default []
+             */
+            matches: components["schemas"]["LayerMatch"][];
+            /** Piece */
+            piece: number;
+        };
+        /**
          * Material
          * @description A material.
          *
@@ -1999,7 +2551,7 @@ export interface components {
             /** Amounts */
             amounts: components["schemas"]["Setting"][];
             /** Formats */
-            formats: string[];
+            formats: components["schemas"]["FormatInfo"][];
             /** Intakes */
             intakes: components["schemas"]["Intake"][];
             /** Lights */
@@ -2008,6 +2560,8 @@ export interface components {
             materials: components["schemas"]["Material"][];
             /** Methods */
             methods: components["schemas"]["MethodInfo"][];
+            /** Modes */
+            modes: string[];
             /** Most File Bytes */
             most_file_bytes: number;
             /** Motifs */
@@ -2621,7 +3175,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -2715,6 +3269,18 @@ export interface components {
              * @default []
              */
             closings: components["schemas"]["Closing"][];
+            /**
+             * @default {
+             *       "arrangement": "by part",
+             *       "clipping": "limited",
+             *       "dpi": 300,
+             *       "empties": false,
+             *       "extras": [],
+             *       "names": "{part} / {pass}",
+             *       "numbered": false
+             *     }
+             */
+            delivery: components["schemas"]["Delivery"];
             /**
              * Fill
              * @default under the line
@@ -2868,6 +3434,14 @@ export interface components {
             kind: "remove_touch_ups";
         };
         /**
+         * RepairRequest
+         * @description Which findings to repair, by their places in the list of findings.
+         */
+        RepairRequest: {
+            /** Findings */
+            findings: number[];
+        };
+        /**
          * ReplaceParts
          * @description Put a whole set of parts and claims in place of what there is.
          */
@@ -2888,6 +3462,37 @@ export interface components {
             proposed: boolean;
         };
         /**
+         * Returned
+         * @description A layer that came back, against the piece.
+         *
+         *     Attributes
+         *     ----------
+         *     match : LayerMatch
+         *     how : str
+         *         By what it was told.
+         *     put_in, taken_out : int
+         *         Pixels by which its shape differs from the piece's.
+         *     colour : str or None
+         *         What is to be seen in the pass or base instead, if that differs.
+         */
+        Returned: {
+            /** Colour */
+            colour?: string | null;
+            /** How */
+            how: string;
+            match: components["schemas"]["LayerMatch"];
+            /**
+             * Put In
+             * @default 0
+             */
+            put_in: number;
+            /**
+             * Taken Out
+             * @default 0
+             */
+            taken_out: number;
+        };
+        /**
          * SaveNames
          * @description Names to keep as a set.
          */
@@ -2896,6 +3501,16 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["NamedPart"][];
+        };
+        /**
+         * SaveTemplate
+         * @description Keep a piece's stack settings and passes as a template.
+         */
+        SaveTemplate: {
+            /** Name */
+            name: string;
+            /** Piece */
+            piece: number;
         };
         /**
          * SavedNames
@@ -2910,6 +3525,25 @@ export interface components {
             parts: components["schemas"]["NamedPart"][];
         };
         /**
+         * Section
+         * @description A stack drawn as a section: columns with what is piled on them, lines top to bottom.
+         *
+         *     Attributes
+         *     ----------
+         *     obstacles : dict of str to str
+         *         Arrangements that are not possible, and why.
+         */
+        Section: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Lines */
+            lines: components["schemas"]["StackLine"][];
+            /** Obstacles */
+            obstacles: {
+                [key: string]: string;
+            };
+        };
+        /**
          * SetBackground
          * @description Colour the background.
          */
@@ -2921,6 +3555,18 @@ export interface components {
              * @enum {string}
              */
             kind: "set_background";
+        };
+        /**
+         * SetDelivery
+         * @description Choose the stack's arrangement, names and extra layers.
+         */
+        SetDelivery: {
+            delivery: components["schemas"]["Delivery"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_delivery";
         };
         /**
          * SetFill
@@ -3079,7 +3725,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3302,7 +3948,18 @@ export interface components {
         };
         /**
          * StackLine
-         * @description A layer or a group; ``depth`` counts the groups around it.
+         * @description A layer or a group.
+         *
+         *     Attributes
+         *     ----------
+         *     index : int
+         *         Of a layer, from the bottom; of a group the one of its lowest layer.
+         *     columns : tuple of str
+         *         What it lies on: ids of parts, or other columns; empty for the whole canvas.
+         *     what : str
+         *         Its purpose in a word or two.
+         *     depth : int
+         *         Groups around it.
          */
         StackLine: {
             /** Clipped To */
@@ -3310,10 +3967,22 @@ export interface components {
             /** Colour */
             colour?: string | null;
             /**
+             * Columns
+             * @default []
+             */
+            columns: string[];
+            /**
              * Depth
              * @default 0
              */
             depth: number;
+            /**
+             * Empty
+             * @default false
+             */
+            empty: boolean;
+            /** Index */
+            index: number;
             /**
              * Kind
              * @enum {string}
@@ -3331,13 +4000,28 @@ export interface components {
              * @default 1
              */
             opacity: number;
-            /** Part */
-            part?: string | null;
             /**
              * Visible
              * @default true
              */
             visible: boolean;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
+         * StackTemplate
+         * @description A template: an arrangement, and the passes with their modes and opacities.
+         */
+        StackTemplate: {
+            delivery: components["schemas"]["Delivery"];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            passes: components["schemas"]["Passes"];
         };
         /**
          * Starter
@@ -3362,6 +4046,36 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+        };
+        /**
+         * TakeOverRequest
+         * @description Layers as they are matched, to be taken over by the piece at the revision seen.
+         */
+        TakeOverRequest: {
+            /**
+             * Colours
+             * @default true
+             */
+            colours: boolean;
+            /** Matches */
+            matches: components["schemas"]["LayerMatch"][];
+            /** Piece */
+            piece: number;
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * TakenOver
+         * @description The piece afterwards, how many changes it took, and what could not be taken.
+         */
+        TakenOver: {
+            /** Colours */
+            colours: number;
+            /** Notes */
+            notes: string[];
+            piece: components["schemas"]["Piece"];
+            /** Touch Ups */
+            touch_ups: number;
         };
         /**
          * TouchUp
@@ -3845,6 +4559,364 @@ export interface operations {
             };
         };
     };
+    list_files_api_layered_get: {
+        parameters: {
+            query?: {
+                piece?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayeredCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_in_api_layered_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_in_api_layered_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_layered_api_layered__file_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayeredFile"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_api_layered__file_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    download_api_layered__file_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_findings_api_layered__file_id__findings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_layer_api_layered__file_id__layers__index__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    match_api_layered__file_id__matches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Returned"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_layered_picture_api_layered__file_id__picture_get: {
+        parameters: {
+            query: {
+                x?: number;
+                y?: number;
+                width: number;
+                height: number;
+                scale?: number;
+            };
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    repair_api_layered__file_id__repairs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bring_in_api_layered__file_id__take_over_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOverRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOver"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_meta_api_meta_get: {
         parameters: {
             query?: never;
@@ -4020,6 +5092,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacedPicture"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_piece_api_pieces_restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_restore_piece_api_pieces_restore_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
             /** @description Validation Error */
@@ -4676,7 +5781,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["Several"];
             };
         };
         responses: {
@@ -4849,7 +5954,70 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StackLine"][];
+                    "application/json": components["schemas"]["Section"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    check_own_stack_api_pieces__piece_id__stack_findings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_stack_layer_api_pieces__piece_id__stack_layers__index__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
                 };
             };
             /** @description Validation Error */
@@ -4982,6 +6150,88 @@ export interface operations {
                 "application/json": components["schemas"]["WorkReport"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_templates_api_stack_templates_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackTemplate"][];
+                };
+            };
+        };
+    };
+    save_template_api_stack_templates_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveTemplate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackTemplate"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_template_api_stack_templates__template_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

@@ -4,6 +4,7 @@ import io
 import zipfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import IO
 from xml.etree import ElementTree
 
 import numpy as np
@@ -21,14 +22,15 @@ COMPOSITE_OPS = {**{name: mode.openraster for name, mode in MODES.items()},
                  **{name: operator.openraster for name, operator in OPERATORS.items()}}
 
 
-def write_openraster(path: Path, stack: Stack, merged: NDArray[np.uint8], dpi: int = 300,
+def write_openraster(path: Path | IO[bytes], stack: Stack, merged: NDArray[np.uint8],
+                     dpi: int = 300,
                      on_progress: Callable[[float], None] = lambda share: None) -> None:
     """Write a stack as an OpenRaster file.
 
     Parameters
     ----------
-    path : Path
-        The file to write; write to a temporary name and rename it yourself.
+    path : Path or binary file
+        Write to a temporary name and rename it yourself.
     stack : Stack
     merged : ndarray of uint8, shape (height, width, 3 or 4)
         The flattened picture.

@@ -37,6 +37,34 @@ class NameSetRow(Base):
     parts: Mapped[list[dict[str, object]]] = mapped_column(JSON)
 
 
+class StackTemplateRow(Base):
+    """An arrangement of the stack that a user has kept, with the passes that go with it."""
+
+    __tablename__ = "stack_template"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    delivery: Mapped[dict[str, object]] = mapped_column(JSON)
+    passes: Mapped[dict[str, object]] = mapped_column(JSON)
+
+
+class LayeredFileRow(Base):
+    """A layered file that came in: its bytes are an asset, a repaired one is a row of its own."""
+
+    __tablename__ = "layered_file"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    title: Mapped[str] = mapped_column(String(120))
+    asset: Mapped[str] = mapped_column(String(64))
+    piece_id: Mapped[int | None] = mapped_column(
+        ForeignKey("piece.id", ondelete="SET NULL"), default=None)
+    made_from: Mapped[int | None] = mapped_column(
+        ForeignKey("layered_file.id", ondelete="SET NULL"), default=None)
+    came: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+
 class PieceRow(Base):
     """A piece.
 

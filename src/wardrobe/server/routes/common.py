@@ -2,8 +2,9 @@
 
 from typing import Annotated
 
-from fastapi import Depends, Request, Response
+from fastapi import Depends, Request, Response, UploadFile
 
+from wardrobe.core.errors import ImageLimitError
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas import JobState, ViewRequest
@@ -19,10 +20,18 @@ def studio_of(request: Request) -> Studio:
 StudioDep = Annotated[Studio, Depends(studio_of)]
 
 
+def uploaded(file: UploadFile, most: int) -> bytes:
+    """The bytes of an uploaded file of at most so many."""
+    data = file.file.read(most + 1)
+    if len(data) > most:
+        raise ImageLimitError(f"The file is larger than {most / 2**20:.0f} MB.")
+    return data
+
+
 def job_state(job: Job) -> JobState:
     """A job as the API shows it."""
     return JobState(id=job.id, kind=job.kind, state=job.state, progress=job.progress,
-                    doing=job.doing, piece=job.piece, file_name=job.file_name,
+                    doing=job.doing, piece=job.piece, layered=job.layered, file_name=job.file_name,
                     problem=job.problem)
 
 

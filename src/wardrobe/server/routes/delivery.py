@@ -1,16 +1,26 @@
-"""The stack, deliveries and jobs."""
+"""The stack, its templates, deliveries and jobs."""
 
-from fastapi import APIRouter
+from typing import Any
+
+from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
+from wardrobe.core.formats.png import encode_png
+from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.recipe.outline import Section, stack_section
+from wardrobe.recipe.view import View
+from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import StudioDep, job_state
-from wardrobe.server.schemas import DeliveryRequest, JobState
+from wardrobe.server.routes.common import StudioDep, job_state, png
+from wardrobe.server.schemas import DeliveryRequest, JobState, SaveTemplate, StackTemplate
+from wardrobe.server.studio import content_key
 
 router = APIRouter(prefix="/api", tags=["delivery"])
 
-_MEDIA = {".ora": "image/openraster", ".png": "image/png"}
+_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
+_MEDIA = {".ora": "image/openraster", ".png": "image/png", ".tif": "image/tiff",
+          ".webp": "image/webp", ".zip": "application/zip", ".svg": "image/svg+xml",
+          ".pdf": "application/pdf"}
 
 
 @router.get("/pieces/{piece_id}/stack")
@@ -19,12 +29,48 @@ def get_stack(studio: StudioDep, piece_id: int) -> Section:
     return stack_section(studio.deriver, studio.pieces.recipe(piece_id))
 
 
+@router.get("/pieces/{piece_id}/stack/layers/{index}", response_class=Response, responses=_PNG)
+def get_stack_layer(studio: StudioDep, piece_id: int, index: int) -> Response:
+    """Where a layer of the stack is painted: grey, at screen size."""
+    recipe = studio.pieces.recipe(piece_id)
+    view = View.whole(*recipe.size, LAYER_EDGE)
+    stack = studio.small_stack(recipe, view)
+    layers = list(stack.layers())
+    if not 0 <= index < len(layers):
+        raise NotFoundError("There is no such layer.")
+    return png(encode_png(layer_shape(layers[index], stack)), content_key(recipe, "layer", index))
+
+
+@router.get("/pieces/{piece_id}/stack/findings")
+def check_own_stack(studio: StudioDep, piece_id: int) -> list[Finding]:
+    """What a check of the stack notices, before it is delivered."""
+    return check_stack(studio.deriver.stack(studio.pieces.recipe(piece_id)))
+
+
+@router.get("/stack-templates")
+def list_templates(studio: StudioDep) -> list[StackTemplate]:
+    """The stack templates."""
+    return studio.templates.all()
+
+
+@router.post("/stack-templates", status_code=201)
+def save_template(studio: StudioDep, request: SaveTemplate) -> StackTemplate:
+    """Keep a piece's stack settings and passes; a template of the same name is replaced."""
+    return studio.templates.save(request.name, studio.pieces.recipe(request.piece))
+
+
+@router.delete("/stack-templates/{template_id}", status_code=204)
+def delete_template(studio: StudioDep, template_id: int) -> None:
+    """Delete a template."""
+    studio.templates.remove(template_id)
+
+
 @router.post("/pieces/{piece_id}/deliveries", status_code=202)
 def deliver(studio: StudioDep, piece_id: int, request: DeliveryRequest) -> JobState:
     """Start to write a file; the job ends with it."""
     studio.pieces.recipe(piece_id)
     return job_state(studio.jobs.start(
-        "deliver", lambda job: studio.deliver(job, piece_id, request.format)))
+        "deliver", lambda job: studio.deliver(job, piece_id, request)))
 
 
 @router.get("/jobs/{job_id}")

@@ -1,13 +1,12 @@
 """The tables that the screens show."""
 
-from typing import get_args
-
 from fastapi import APIRouter
 
 from wardrobe import __version__
 from wardrobe.core.colour import to_hex
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.starters import STARTERS
+from wardrobe.core.composite.modes import MODES
 from wardrobe.core.form import VOLUMES
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.shapes import SHADE_SHARE
@@ -19,8 +18,9 @@ from wardrobe.core.shades.illumination import LIGHTS
 from wardrobe.core.shades.steps import SPANS, TWO_COLOURS
 from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.recipe.name_sets import NAME_SETS
+from wardrobe.server.deliveries import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import Format, LightInfo, Meta, MethodInfo
+from wardrobe.server.schemas import FormatInfo, LightInfo, Meta, MethodInfo
 
 router = APIRouter(prefix="/api", tags=["meta"])
 
@@ -39,5 +39,7 @@ def get_meta(studio: StudioDep) -> Meta:
         lights=[LightInfo(name=n.name, key=to_hex(n.key), ambient=to_hex(n.ambient),
                           kelvin=n.kelvin, note=n.note) for n in LIGHTS.values()],
         spans=SPANS, nudges=list(NUDGES), two_colours=TWO_COLOURS,
-        shade_share=SHADE_SHARE, formats=list(get_args(Format)),
+        shade_share=SHADE_SHARE, modes=list(MODES),
+        formats=[FormatInfo(key=key, label=d.label, hint=d.hint, group=d.group, options=d.options)
+                 for key, d in DELIVERABLES.items()],
         most_file_bytes=studio.settings.most_file_bytes)

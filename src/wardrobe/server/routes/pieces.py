@@ -4,12 +4,11 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
 
-from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.gestures import meaning
 from wardrobe.recipe.model import PlacedPicture
 from wardrobe.recipe.suggest import more_parts
-from wardrobe.server.routes.common import StudioDep, job_state
+from wardrobe.server.routes.common import StudioDep, job_state, uploaded
 from wardrobe.server.schemas import (
     EditRequest,
     GestureRequest,
@@ -39,24 +38,28 @@ def import_piece(
     title: Annotated[Title, Form()],
     planned_minutes: Annotated[Minutes, Form()] = 40,
     long_edge: Annotated[int, Form(ge=200, le=12_000)] = DEFAULT_LONG_EDGE,
+    like: Annotated[int | None, Form()] = None,
 ) -> JobState:
-    """Start to import a drawing; the job ends with the new piece."""
-    most = studio.settings.most_file_bytes
-    data = file.file.read(most + 1)
-    if len(data) > most:
-        raise ImageLimitError(f"The file is larger than {most / 2**20:.0f} MB.")
+    """Start to import a drawing; the job ends with the new piece, which begins with the card,
+    light, method and stack settings of the piece that it is to be like."""
+    data = uploaded(file, studio.settings.most_file_bytes)
+    if like is not None:
+        studio.pieces.recipe(like)
     return job_state(studio.jobs.start("import", lambda job: studio.import_drawing(
-        job, data, title, planned_minutes, long_edge)))
+        job, data, title, planned_minutes, long_edge, like)))
+
+
+@router.post("/restore", status_code=202)
+def restore_piece(studio: StudioDep, file: Annotated[UploadFile, File()]) -> JobState:
+    """Start to bring back a piece from its archive; the job ends with it."""
+    data = uploaded(file, studio.settings.most_stack_bytes)
+    return job_state(studio.jobs.start("restore", lambda job: studio.restore(job, data)))
 
 
 @router.post("/pictures", status_code=201)
 def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()]) -> PlacedPicture:
     """Store a picture that is to lie on a part."""
-    most = studio.settings.most_file_bytes
-    data = file.file.read(most + 1)
-    if len(data) > most:
-        raise ImageLimitError(f"The file is larger than {most / 2**20:.0f} MB.")
-    return studio.store_picture(data)
+    return studio.store_picture(uploaded(file, studio.settings.most_file_bytes))
 
 
 @router.get("/{piece_id}")

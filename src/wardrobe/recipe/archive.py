@@ -1,0 +1,199 @@
+"""A piece as one archive: recipe, history, assets and renders; and back."""
+
+import hashlib
+import json
+import struct
+import zipfile
+import zlib
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import reduce
+from pathlib import Path
+from typing import IO, Annotated, Any, Literal
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from wardrobe.core.errors import ImageLimitError, UnreadableImageError, WardrobeError
+from wardrobe.core.formats.images import decode_image
+from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
+from wardrobe.recipe.colouring import Wash
+from wardrobe.recipe.edits import Edit, apply
+from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.types import ASSET, Frozen
+
+_MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 256 * 1024**2
+_EDITS = TypeAdapter(list[Edit])
+
+
+class ArchiveError(UnreadableImageError):
+    """The file is no archive of a piece, or it is damaged."""
+
+    title = "This archive cannot be restored"
+
+
+class ArchivedCharacter(Frozen):
+    """Whose picture the piece is, with the colour card."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    card: Annotated[tuple[CardColour, ...], Field(max_length=MOST_COLOURS)] = ()
+    washes: dict[str, Wash] = Field(default_factory=dict)
+
+
+class PieceFacts(Frozen):
+    """What is known of a piece besides its recipe."""
+
+    archive_version: Literal[1] = 1
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    planned_minutes: Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)] = 40.0
+    spent_minutes: dict[str, Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]] = \
+        Field(default_factory=dict)
+    character: ArchivedCharacter | None = None
+
+
+@dataclass(frozen=True)
+class Archived:
+    """What an archive holds.
+
+    Attributes
+    ----------
+    first : Recipe
+        Where the history begins.
+    edits : tuple of Edit
+        From there to the piece as it is.
+    assets : dict of str to bytes
+        By SHA-256, which has been checked.
+    """
+
+    facts: PieceFacts
+    first: Recipe
+    edits: tuple[Edit, ...]
+    assets: Mapping[str, bytes]
+
+    @property
+    def recipe(self) -> Recipe:
+        """The piece as it is."""
+        return reduce(apply, self.edits, self.first)
+
+
+def write_archive(path: Path, facts: PieceFacts, first: Recipe, edits: tuple[Edit, ...],
+                  load: Callable[[str], bytes], renders: Mapping[str, bytes]) -> None:
+    """Write an archive.
+
+    Parameters
+    ----------
+    path : Path
+    facts : PieceFacts
+    first : Recipe
+    edits : tuple of Edit
+        What was done since; the recipe is what they lead to.
+    load : callable
+        Gives the bytes of an asset.
+    renders : mapping of str to bytes
+        Pictures by file name, for whoever has no Wardrobe; they are not read back.
+    """
+    recipe = reduce(apply, edits, first)
+    told = _EDITS.dump_json(list(edits)).decode()
+    names = sorted(set(ASSET.findall(first.model_dump_json() + told)))
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        _put(archive, "piece.json", facts.model_dump_json(indent=1))
+        _put(archive, "recipe.json", recipe.model_dump_json(indent=1))
+        _put(archive, "history.json",
+             f'{{"first": {first.model_dump_json()},\n"edits": {told}}}')
+        for name in names:
+            _put(archive, f"assets/{name}", load(name))
+        for name, data in renders.items():
+            _put(archive, f"renders/{name}", data)
+
+
+def _put(archive: zipfile.ZipFile, name: str, data: str | bytes) -> None:
+    info = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
+    # Pictures are packed already.
+    packed = isinstance(data, str)
+    info.compress_type = zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED
+    archive.writestr(info, data)
+
+
+def read_archive(file: Path | IO[bytes], limits: ImageLimits | None = None) -> Archived:
+    """Read an archive. Members are read by name and never unpacked to disk.
+
+    Parameters
+    ----------
+    file : Path or binary file
+    limits : ImageLimits
+        Of the pictures in it.
+
+    Raises
+    ------
+    ArchiveError
+        If it is damaged, lacks something, or holds something else.
+    ImageLimitError
+        If it asks for more than the limits.
+    """
+    try:
+        with zipfile.ZipFile(file) as archive:
+            return _read(archive, limits or ImageLimits())
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError,
+            struct.error, OverflowError, UnicodeDecodeError) as error:
+        raise ArchiveError("This is not the archive of a piece, or it is damaged or cut "
+                           "short.") from error
+
+
+def _read(archive: zipfile.ZipFile, limits: ImageLimits) -> Archived:
+    if len(archive.infolist()) > _MOST_MEMBERS:
+        raise ImageLimitError(f"The archive holds more than {_MOST_MEMBERS} files.")
+    left = _MOST_BYTES
+
+    def member(name: str, most: int) -> bytes:
+        nonlocal left
+        try:
+            info = archive.getinfo(name)
+        except KeyError:
+            raise ArchiveError(f"The archive lacks “{name}”.") from None
+        with archive.open(info) as stream:
+            data = stream.read(min(most, left) + 1)
+        if len(data) > min(most, left):
+            raise ImageLimitError(f"“{name}” unpacks to more than the limit allows.")
+        left -= len(data)
+        return data
+
+    try:
+        facts = PieceFacts.model_validate_json(member("piece.json", _MOST_TEXT))
+        recipe = Recipe.model_validate_json(member("recipe.json", _MOST_TEXT))
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise ArchiveError(f"The archive was made by another version, or changed by hand: "
+                           f"{where}: {first['msg']}.") from error
+    began, edits = _history(member("history.json", _MOST_TEXT)
+                            if "history.json" in archive.NameToInfo else b"", recipe)
+    named = sorted(set(ASSET.findall(began.model_dump_json() + _EDITS.dump_json(
+        list(edits)).decode())))
+    assets = {name: member(f"assets/{name}", limits.file_bytes * 4) for name in named}
+    for name, data in assets.items():
+        if hashlib.sha256(data).hexdigest() != name:
+            raise ArchiveError("A picture in the archive is damaged: its bytes are not what its "
+                               "name says.")
+    _check_pictures(recipe, assets, limits)
+    return Archived(facts, began, edits, assets)
+
+
+def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
+    """First recipe and edits, if they still lead to the recipe; else the recipe alone."""
+    try:
+        told: dict[str, Any] = json.loads(data)
+        first = Recipe.model_validate(told["first"])
+        edits = tuple(_EDITS.validate_python(told["edits"]))
+        return (first, edits) if reduce(apply, edits, first) == recipe else (recipe, ())
+    except (ValueError, KeyError, TypeError, WardrobeError):
+        return recipe, ()
+
+
+def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLimits) -> None:
+    wanted = [(recipe.source.asset, (recipe.source.width, recipe.source.height))]
+    wanted += [(p.pattern.picture.asset, (p.pattern.picture.width, p.pattern.picture.height))
+               for p in recipe.parts if p.pattern and p.pattern.picture]
+    for name, size in wanted:
+        pixels = decode_image(assets[name], limits)
+        if (pixels.shape[1], pixels.shape[0]) != size:
+            raise ArchiveError("A picture in the archive has another size than the recipe says.")

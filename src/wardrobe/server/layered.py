@@ -1,0 +1,186 @@
+"""Layered files that came in: kept as they came, read when they are looked at."""
+
+import io
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import select
+from sqlalchemy.orm import Session, sessionmaker
+
+from wardrobe.core.formats.limits import StackLimits
+from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.core.formats.openraster_read import Opened, read_openraster
+from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.check.canvas import where_on
+from wardrobe.core.stack.check.repair import repaired
+from wardrobe.core.stack.flatten import flatten
+from wardrobe.core.stack.model import Layer, Stack
+from wardrobe.recipe.cache import ContentCache
+from wardrobe.recipe.outline import Section, section_of
+from wardrobe.recipe.view import View
+from wardrobe.server.assets import AssetStore
+from wardrobe.server.db.models import LayeredFileRow
+from wardrobe.server.problems import NotFoundError
+from wardrobe.server.schemas import LayeredCard, LayeredFile
+
+Byte = NDArray[np.uint8]
+Report = Callable[[float, str], None]
+
+LAYER_EDGE = 1400  # px that a layer's own picture is shown at
+_CACHE_BYTES = 1_200_000_000
+_DPI = 300
+
+
+class LayeredFiles:
+    """Layered files of all pieces and of none.
+
+    Parameters
+    ----------
+    sessions : sessionmaker
+    assets : AssetStore
+        Holds their bytes.
+    limits : StackLimits
+    """
+
+    def __init__(self, sessions: sessionmaker[Session], assets: AssetStore,
+                 limits: StackLimits) -> None:
+        self._sessions, self._assets, self._limits = sessions, assets, limits
+        self._cache = ContentCache(_CACHE_BYTES)
+
+    def take_in(self, data: bytes, title: str, piece: int | None, report: Report,
+                made_from: int | None = None) -> int:
+        """Read a file to see that it can be read, and keep it; return its id."""
+        report(0.1, "Reading the layers")
+        opened = read_openraster(io.BytesIO(data), self._limits)
+        report(0.6, "Composing the picture")
+        asset = self._assets.put(data)
+        self._cache.get(("opened", asset), lambda: opened)
+        self._flat(asset)
+        report(0.95, "Saving")
+        with self._sessions.begin() as session:
+            row = LayeredFileRow(title=title, asset=asset, piece_id=piece, made_from=made_from)
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def cards(self, piece: int | None = None) -> list[LayeredCard]:
+        """All files, or those of a piece, the latest first."""
+        with self._sessions() as session:
+            wanted = select(LayeredFileRow).order_by(LayeredFileRow.id.desc())
+            if piece is not None:
+                wanted = wanted.where(LayeredFileRow.piece_id == piece)
+            return [LayeredCard(id=r.id, title=r.title, piece=r.piece_id, made_from=r.made_from)
+                    for r in session.scalars(wanted)]
+
+    def get(self, file_id: int) -> LayeredFile:
+        """A file and its layers."""
+        row = self._row(file_id)
+        opened = self._opened(row.asset)
+        return LayeredFile(
+            id=row.id, title=row.title, piece=row.piece_id, made_from=row.made_from,
+            width=opened.stack.width, height=opened.stack.height, dpi=opened.dpi,
+            notes=list(opened.notes), section=self.section(row.asset))
+
+    def section(self, asset: str) -> Section:
+        """A file's stack as a section."""
+        found: Section = self._cache.get(("section", asset),
+                                         lambda: section_of(self._opened(asset).stack))
+        return found
+
+    def stack(self, file_id: int) -> Stack:
+        """A file's stack."""
+        return self._opened(self._row(file_id).asset).stack
+
+    def asset(self, file_id: int) -> str:
+        """The name of a file's bytes."""
+        return self._row(file_id).asset
+
+    def data(self, file_id: int) -> tuple[str, bytes]:
+        """A file's title and bytes, as they came."""
+        row = self._row(file_id)
+        return row.title, self._assets.get(row.asset)
+
+    def picture(self, file_id: int, view: View) -> Byte:
+        """A rectangle of the flat picture, on white where it is clear, RGB."""
+        flat = self._flat(self._row(file_id).asset)
+        view = view.within(flat.shape[1], flat.shape[0])
+        cut = flat[view.y:view.y + view.height, view.x:view.x + view.width]
+        if view.scale < 1:
+            height, width = view.shape
+            cut = cv2.resize(cut, (width, height), interpolation=cv2.INTER_AREA)
+        return cut
+
+    def layer(self, file_id: int, index: int) -> Byte:
+        """Where a layer is painted, scaled to the screen, 0..255."""
+        stack = self.stack(file_id)
+        layers = list(stack.layers())
+        if not 0 <= index < len(layers):
+            raise NotFoundError("There is no such layer.")
+        return layer_shape(layers[index], stack)
+
+    def findings(self, file_id: int) -> list[Finding]:
+        """What a check notices."""
+        asset = self._row(file_id).asset
+        found: list[Finding] = self._cache.get(
+            ("findings", asset), lambda: check_stack(self._opened(asset).stack))
+        return found
+
+    def repair(self, file_id: int, which: list[int], report: Report) -> int:
+        """Repair findings in a new version; the file stays as it is."""
+        row, found = self._row(file_id), self.findings(file_id)
+        if any(k >= len(found) for k in which):
+            raise NotFoundError("The findings have changed; check the file again.")
+        report(0.2, "Repairing")
+        stack = repaired(self._opened(row.asset).stack, [found[k] for k in which])
+        report(0.4, "Composing the picture")
+        merged = flatten(stack)
+        report(0.6, "Writing the new version")
+        out = io.BytesIO()
+        dpi = self._opened(row.asset).dpi
+        write_openraster(out, stack, merged, round(dpi) if dpi and dpi >= 1 else _DPI)
+        title = f"{row.title.removesuffix(', repaired')}, repaired"[:120]
+        return self.take_in(out.getvalue(), title, row.piece_id, lambda share, doing: report(
+            0.8 + 0.2 * share, doing), row.id)
+
+    def remove(self, file_id: int) -> None:
+        """Forget a file."""
+        with self._sessions.begin() as session:
+            session.delete(_row(session, file_id))
+
+    def _row(self, file_id: int) -> LayeredFileRow:
+        with self._sessions() as session:
+            row = _row(session, file_id)
+            session.expunge(row)
+            return row
+
+    def _opened(self, asset: str) -> Opened:
+        opened: Opened = self._cache.get(("opened", asset), lambda: read_openraster(
+            io.BytesIO(self._assets.get(asset)), self._limits))
+        return opened
+
+    def _flat(self, asset: str) -> Byte:
+        def compose() -> Byte:
+            flat = flatten(self._opened(asset).stack)
+            alpha = flat[..., 3:].astype(np.float32) / np.float32(255)
+            return (flat[..., :3] * alpha + 255 * (1 - alpha) + 0.5).astype(np.uint8)
+
+        found: Byte = self._cache.get(("flat", asset), compose)
+        return found
+
+
+def layer_shape(layer: Layer, stack: Stack) -> Byte:
+    """A layer's alpha on the canvas, at most LAYER_EDGE px on the longer edge."""
+    plane = np.zeros((stack.height, stack.width), np.uint8)
+    where, alpha = where_on(layer, plane.shape)
+    plane[where] = alpha
+    height, width = View.whole(stack.width, stack.height, LAYER_EDGE).shape
+    return cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA)
+
+
+def _row(session: Session, file_id: int) -> LayeredFileRow:
+    row = session.get(LayeredFileRow, file_id)
+    if row is None:
+        raise NotFoundError("This file is not there; it may have been removed.")
+    return row

@@ -1,0 +1,132 @@
+"""Layered files that come back: look at them, check them, repair them, take them over."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+
+from wardrobe.core.formats.png import encode_png
+from wardrobe.core.stack.check import Finding
+from wardrobe.recipe.edits import ChangePart, ChooseColours, TouchUpPass
+from wardrobe.recipe.take_back import LayerMatch, Returned, compare, match_returned, take_over
+from wardrobe.server.problems import NotFoundError
+from wardrobe.server.routes.common import StudioDep, job_state, png, uploaded, view_of
+from wardrobe.server.schemas import (
+    JobState,
+    LayeredCard,
+    LayeredFile,
+    MatchRequest,
+    RepairRequest,
+    TakenOver,
+    TakeOverRequest,
+    Title,
+    ViewRequest,
+)
+from wardrobe.server.studio import file_name
+
+router = APIRouter(prefix="/api/layered", tags=["layered"])
+
+_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
+
+
+@router.get("")
+def list_files(studio: StudioDep, piece: int | None = None) -> list[LayeredCard]:
+    """Layered files that came in, the latest first; all, or those of a piece."""
+    return studio.layered.cards(piece)
+
+
+@router.post("", status_code=202)
+def take_in(studio: StudioDep, file: Annotated[UploadFile, File()],
+            title: Annotated[Title, Form()],
+            piece: Annotated[int | None, Form()] = None) -> JobState:
+    """Start to read a layered file; the job ends with it."""
+    data = uploaded(file, studio.settings.most_stack_bytes)
+    if piece is not None:
+        studio.pieces.recipe(piece)
+
+    return job_state(studio.jobs.start("layered", lambda job: setattr(
+        job, "layered", studio.layered.take_in(data, title, piece, job.report))))
+
+
+@router.get("/{file_id}")
+def get_layered(studio: StudioDep, file_id: int) -> LayeredFile:
+    """A layered file and its layers."""
+    return studio.layered.get(file_id)
+
+
+@router.delete("/{file_id}", status_code=204)
+def remove(studio: StudioDep, file_id: int) -> None:
+    """Forget a layered file."""
+    studio.layered.remove(file_id)
+
+
+@router.get("/{file_id}/file", response_class=Response)
+def download(studio: StudioDep, file_id: int) -> Response:
+    """The file as it came, or as it was repaired."""
+    title, data = studio.layered.data(file_id)
+    return Response(data, media_type="image/openraster", headers={
+        "content-disposition": f'attachment; filename="{file_name(title)}.ora"'})
+
+
+@router.get("/{file_id}/picture", response_class=Response, responses=_PNG)
+def get_layered_picture(studio: StudioDep, file_id: int,
+                        view: Annotated[ViewRequest, Query()]) -> Response:
+    """A rectangle of the flat picture at a scale."""
+    picture = studio.layered.picture(file_id, view_of(view))
+    return png(encode_png(picture), f"{studio.layered.asset(file_id)[:16]}-{view!r}")
+
+
+@router.get("/{file_id}/layers/{index}", response_class=Response, responses=_PNG)
+def get_layer(studio: StudioDep, file_id: int, index: int) -> Response:
+    """Where a layer is painted: grey, at screen size."""
+    return png(encode_png(studio.layered.layer(file_id, index)),
+               f"{studio.layered.asset(file_id)[:16]}-{index}")
+
+
+@router.get("/{file_id}/findings")
+def get_findings(studio: StudioDep, file_id: int) -> list[Finding]:
+    """What a check of the file notices."""
+    return studio.layered.findings(file_id)
+
+
+@router.post("/{file_id}/repairs", status_code=202)
+def repair(studio: StudioDep, file_id: int, request: RepairRequest) -> JobState:
+    """Start to repair findings in a new version; the job ends with it."""
+    studio.layered.asset(file_id)
+    return job_state(studio.jobs.start("repair", lambda job: setattr(
+        job, "layered", studio.layered.repair(file_id, request.findings, job.report))))
+
+
+@router.post("/{file_id}/matches")
+def match(studio: StudioDep, file_id: int, request: MatchRequest) -> list[Returned]:
+    """What each layer is of a piece, and how it differs from it; matches that are given count."""
+    recipe, stack = studio.pieces.recipe(request.piece), studio.layered.stack(file_id)
+    if not request.matches:
+        return match_returned(studio.deriver, recipe, stack)
+    _check(stack_size(studio, file_id), request.matches)
+    found = compare(studio.deriver, recipe, stack, request.matches)
+    return [Returned(m, "by hand", *found[m.index]) for m in request.matches]
+
+
+@router.post("/{file_id}/take-over")
+def bring_in(studio: StudioDep, file_id: int, request: TakeOverRequest) -> TakenOver:
+    """Make touch-ups and colours of what was painted in the file."""
+    recipe = studio.pieces.recipe(request.piece, request.seen)
+    _check(stack_size(studio, file_id), request.matches)
+    edit, notes = take_over(studio.deriver, recipe, studio.layered.stack(file_id),
+                            request.matches, request.colours)
+    piece = studio.pieces.edit(request.piece, request.seen, edit) if edit \
+        else studio.pieces.get(request.piece)
+    made = edit.edits if edit else ()
+    return TakenOver(piece=piece, notes=notes,
+                     touch_ups=sum(isinstance(e, TouchUpPass) for e in made),
+                     colours=sum(isinstance(e, ChangePart | ChooseColours) for e in made))
+
+
+def stack_size(studio: StudioDep, file_id: int) -> int:
+    """Layers of a file."""
+    return sum(1 for _ in studio.layered.stack(file_id).layers())
+
+
+def _check(layers: int, matches: tuple[LayerMatch, ...]) -> None:
+    if any(not 0 <= m.index < layers for m in matches):
+        raise NotFoundError("The file has no such layer.")
