@@ -5,6 +5,7 @@ import { useMemo } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Home } from "./home/Home";
+import { LayeredPage } from "./layered/LayeredPage";
 import { LostPage } from "./shell/LostPage";
 import { Notices } from "./shell/Notices";
 import { PiecePage } from "./shell/PiecePage";
@@ -17,6 +18,7 @@ const client = new QueryClient({
 const router = createBrowserRouter([
   { path: "/", element: <Home /> },
   { path: "/piece/:id/:step?", element: <PiecePage /> },
+  { path: "/layered/:id", element: <LayeredPage /> },
   { path: "*", element: <LostPage /> },
 ]);
 

@@ -5,6 +5,8 @@ from pathlib import Path
 
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.files import replacing
+from wardrobe.server.arrivals import restore
+from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas import DeliveryRequest
 from wardrobe.server.settings import Settings
@@ -36,7 +38,7 @@ def archive_piece(settings: Settings, piece: str, out: Path) -> None:
             what = "more than one piece" if found else "no piece"
             raise WardrobeError(f"There is {what} called “{piece}”. There are: {known}.")
         job = Job("shell", "archive")
-        studio.deliver(job, found[0].id, DeliveryRequest(format="archive"))
+        deliver_piece(studio, job, found[0].id, DeliveryRequest(format="archive"))
         assert job.file is not None
         with replacing(out) as path:
             shutil.copyfile(job.file, path)
@@ -58,7 +60,7 @@ def restore_piece(settings: Settings, file: Path) -> None:
     studio = Studio(settings)
     try:
         job = Job("shell", "restore")
-        studio.restore(job, data)
+        restore(studio, job, data)
         assert job.piece is not None
         print(f"piece {job.piece}: “{studio.pieces.get(job.piece).title}”")
     finally:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.srgb import to_bytes
@@ -110,13 +111,13 @@ Differences = dict[int, tuple[int, int, str | None]]
 def compare(deriver: Deriver, recipe: Recipe, stack: Stack,
             matches: Sequence[LayerMatch]) -> Differences:
     """By how many pixels shapes differ, and what is to be seen instead, by layer."""
-    shapes = _Shapes(deriver, recipe, stack)
+    shapes = _Shapes(deriver, recipe)
     layers = [p.layer for p in placed_layers(stack)]
     found: Differences = {}
     for match in matches:
-        more, less = shapes.differences(match, [layers[match.index]])
-        colour = _colour(recipe, layers[match.index], match, shapes.own_layers.get(match.index))
-        found[match.index] = int(more.sum()), int(less.sum()), colour
+        differs = shapes.differences(match, [layers[match.index]])
+        colour = _colour(recipe, layers[match.index], match, shapes.own(match))
+        found[match.index] = int(differs.more.sum()), int(differs.less.sum()), colour
     return found
 
 
@@ -147,14 +148,14 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
     """
     _check_size(recipe, stack)
     layers = [p.layer for p in placed_layers(stack)]
-    shapes = _Shapes(deriver, recipe, stack)
+    shapes = _Shapes(deriver, recipe)
     edits: list[SingleEdit] = []
     notes: list[str] = []
     together: dict[tuple[str, str | None], list[LayerMatch]] = {}
     for match in matches:
         if match.kind == "pass" and match.name:
             together.setdefault((match.name, match.part), []).append(match)
-        colour = _colour(recipe, layers[match.index], match, shapes.own_layers.get(match.index))
+        colour = _colour(recipe, layers[match.index], match, shapes.own(match))
         if colours and colour and match.part:
             edits.append(ChangePart(part=match.part, base=colour) if match.kind == "base"
                          else ChooseColours(part=match.part, own={match.name or "": colour}))
@@ -163,9 +164,9 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
     # Outer passes first: what is put into an inner one is put into them, too.
     for (name, part), same in sorted(together.items(),
                                      key=lambda item: list(PASSES).index(item[0][0])):
-        more, less = shapes.differences(same[0], [layers[m.index] for m in same])
-        for act, mask in (("take out", less), ("put in", more)):
-            for outline in outlines_of(mask, _LEAST):
+        differs = shapes.differences(same[0], [layers[m.index] for m in same])
+        for act, mask in (("take out", differs.less), ("put in", differs.more)):
+            for outline in outlines_of(mask, _LEAST, differs.corner):
                 if len(edits) >= room:
                     left_out += 1
                     continue
@@ -186,37 +187,57 @@ def _check_size(recipe: Recipe, stack: Stack) -> None:
 class _Shapes:
     """The piece's own shapes, to hold what came back against."""
 
-    def __init__(self, deriver: Deriver, recipe: Recipe, stack: Stack) -> None:
+    def __init__(self, deriver: Deriver, recipe: Recipe) -> None:
         view = View.whole(*recipe.size)
         self._masks = deriver.masks(recipe, view)
         self._parts = deriver.parts_map(recipe)
+        self._boxes = ndimage.find_objects(self._parts, max_label=len(recipe.parts))
         self._rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
-        own = {layer.name.casefold(): layer for layer in planned_layers(deriver.plan(recipe))}
-        #: The piece's own layers of the same names: mode, colour and opacity to compare.
-        self.own_layers = {p.order: own[p.layer.name.strip().casefold()]
-                           for p in placed_layers(stack)
-                           if p.layer.name.strip().casefold() in own}
+        self._own = {(layer.rows[0], layer.layer.shape): layer
+                     for layer in planned_layers(deriver.plan(recipe))
+                     if layer.layer and layer.content == "pass" and len(layer.rows) == 1}
 
-    def differences(self, match: LayerMatch, layers: Sequence[Layer]) -> tuple[Mask, Mask]:
+    def own(self, match: LayerMatch) -> PlannedLayer | None:
+        """The piece's own layer of the same part and pass."""
+        return self._own.get((self._rows.get(match.part or "", 0), match.name))
+
+    def differences(self, match: LayerMatch, layers: Sequence[Layer]) -> "_Difference":
         """Where the painted layers put more into a pass than the piece does, and where less."""
-        shape = self._parts.shape
-        nothing = np.zeros((1, 1), bool)
-        known = match.part is None or match.part in self._rows
-        if match.kind != "pass" or match.name not in self._masks.keys or not known:
-            return nothing, nothing
+        box = self._box(match)
+        if match.kind != "pass" or match.name not in self._masks.keys or box is None:
+            return _Difference(np.zeros((1, 1), bool), np.zeros((1, 1), bool), (0, 0))
+        shape = self._parts.shape[0], self._parts.shape[1]
         painted = np.zeros(shape, bool)
         for layer in layers:
-            where, alpha = where_on(layer, (shape[0], shape[1]))
+            where, alpha = where_on(layer, shape)
             # A layer painted thinly throughout is still a shape.
             painted[where] |= alpha > max(8, int(alpha.max(initial=0)) // 2)
-        mine = self._parts == self._rows[match.part] if match.part else self._parts > 0
+        parts, painted = self._parts[box], painted[box]
+        mine = parts == self._rows[match.part] if match.part else parts > 0
         if match.outside:
             painted = ~painted
-        have = self._masks.level(match.name) > 127
-        return (_solid(mine & painted & ~have, mine), _solid(mine & have & ~painted, mine))
+        have = self._masks.level(match.name)[box] > 127
+        return _Difference(_solid(mine & painted & ~have), _solid(mine & have & ~painted),
+                           (box[1].start, box[0].start))
+
+    def _box(self, match: LayerMatch) -> tuple[slice, slice] | None:
+        """The rectangle around what a match lies on; None if there is nothing."""
+        if match.part is None:
+            return slice(0, self._parts.shape[0]), slice(0, self._parts.shape[1])
+        row = self._rows.get(match.part)
+        return self._boxes[row - 1] if row else None
 
 
-def _solid(mask: Mask, within: Mask) -> Mask:
+@dataclass(frozen=True, eq=False)
+class _Difference:
+    """Masks of a rectangle whose corner (x, y) is given."""
+
+    more: Mask
+    less: Mask
+    corner: tuple[int, int]
+
+
+def _solid(mask: Mask) -> Mask:
     """A difference without the fringes that rounding leaves along edges."""
     kernel = cv2.getStructuringElement(cv2.MORPH_CROSS, (2 * _FRINGE + 1, 2 * _FRINGE + 1))
     core = cv2.erode(mask.astype(np.uint8), kernel)
@@ -227,7 +248,7 @@ def _solid(mask: Mask, within: Mask) -> Mask:
     kept = np.zeros(int(numbers.max()) + 1, bool)
     kept[np.unique(numbers[core > 0])] = True
     kept[0] = False
-    found: Mask = kept[numbers] & within
+    found: Mask = kept[numbers]
     return found
 
 

@@ -1,5 +1,6 @@
 """The files that a piece can be delivered as: one table entry each."""
 
+import io
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -15,7 +16,9 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
+from wardrobe.recipe.archive import ArchivedCharacter, PieceFacts, write_archive
 from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.files import replacing
 from wardrobe.recipe.handout.colour_sheet import sheet_pages, sheet_pdf
 from wardrobe.recipe.handout.outlines import outlines_svg
 from wardrobe.recipe.handout.process import process_animation, process_pictures, process_strip
@@ -23,6 +26,7 @@ from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas import DeliveryRequest, Format
+from wardrobe.server.studio import Studio, file_name
 
 Byte = NDArray[np.uint8]
 
@@ -203,3 +207,40 @@ DELIVERABLES: dict[Format, Deliverable] = {
     "process webp": Deliverable("Stages, animated WebP", "The same, smaller.", "beside", "webp",
                                 "image/webp", _process("webp"), ("long_edge",), "stages"),
 }
+
+
+def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequest) -> None:
+    """Write the file to download."""
+    piece = studio.pieces.get(piece_id)
+    original = piece.recipe.source.original
+    order = Order(studio.deriver, piece.recipe, piece.title, request, job,
+                  lambda: studio.assets.get(original) if original else b"")
+    if request.format == "archive":
+        suffix, ending = "zip", "archive"
+        write: Callable[[Path, Order], None] = _archive(studio, piece_id)
+    else:
+        kind = DELIVERABLES[request.format]
+        suffix, ending, write = kind.suffix, kind.ending, kind.write
+    path = studio.deliveries / f"{job.id}.{suffix}"
+    with replacing(path) as temporary:
+        write(temporary, order)
+    name = file_name(piece.title)
+    job.file, job.file_name = path, f"{name}{f'-{ending}' if ending else ''}.{suffix}"
+
+
+def _archive(studio: Studio, piece_id: int) -> Callable[[Path, Order], None]:
+    def write(path: Path, order: Order) -> None:
+        piece, character = studio.pieces.get(piece_id), studio.characters.of_piece(piece_id)
+        facts = PieceFacts(
+            title=piece.title, planned_minutes=piece.planned_minutes,
+            spent_minutes=piece.spent_minutes, character=character and ArchivedCharacter(
+                name=character.name, card=tuple(character.card), washes=character.washes))
+        picture, stack = order.picture(), order.stack()
+        layered = io.BytesIO()
+        write_openraster(layered, stack, picture, order.dpi,
+                         order.written("Writing the archive"))
+        first, edits = studio.pieces.history(piece_id)
+        write_archive(path, facts, first, edits, studio.assets.get, {
+            "picture.png": encode_flat(picture, "png", order.dpi),
+            "stack.ora": layered.getvalue()})
+    return write

@@ -5,8 +5,9 @@ from wardrobe.demo.pieces import DemoPiece
 from wardrobe.recipe.card import washes_of
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.model import Recipe
+from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.settings import Settings
-from wardrobe.server.studio import Studio, read_drawing
+from wardrobe.server.studio import Studio
 
 _LONG_EDGE = 3508
 

@@ -144,6 +144,11 @@ class LayeredFiles:
         return self.take_in(out.getvalue(), title, row.piece_id, lambda share, doing: report(
             0.8 + 0.2 * share, doing), row.id)
 
+    def belongs_to(self, file_id: int, piece: int) -> None:
+        """Say whose file it is."""
+        with self._sessions.begin() as session:
+            _row(session, file_id).piece_id = piece
+
     def remove(self, file_id: int) -> None:
         """Forget a file."""
         with self._sessions.begin() as session:

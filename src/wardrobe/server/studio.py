@@ -1,32 +1,20 @@
 """What the routes share: the store, the deriver, the jobs, and the work that joins them."""
 
 import hashlib
-import io
 import re
 import threading
-from collections.abc import Callable
 from dataclasses import replace
 from functools import reduce
-from pathlib import Path
 
 import numpy as np
 import structlog
 from numpy.typing import NDArray
 
 from wardrobe.core.errors import UnreadableImageError
-from wardrobe.core.formats.flat import encode_flat
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits, StackLimits
-from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Stack
-from wardrobe.core.timing.plan import STEPS
-from wardrobe.recipe.archive import (
-    ArchivedCharacter,
-    PieceFacts,
-    read_archive,
-    write_archive,
-)
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
@@ -34,13 +22,9 @@ from wardrobe.recipe.edits import (
     Edit,
     EditRefusedError,
     MoveLight,
-    SetBackground,
-    SetDelivery,
-    SetPasses,
     SetPattern,
     apply,
 )
-from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.lighting import SideLight
 from wardrobe.recipe.memo import Memo
@@ -53,11 +37,10 @@ from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
 from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.session import open_database
-from wardrobe.server.deliveries import DELIVERABLES, Order
-from wardrobe.server.jobs import Job, JobRunner
+from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.pieces import PieceStore
-from wardrobe.server.schemas import DeliveryRequest, Piece
+from wardrobe.server.schemas import Piece
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
 
@@ -86,8 +69,8 @@ class Studio:
         self.deriver = Deriver(self._load_source, settings.cache_bytes)
         self._small: Memo[Stack] = Memo(2)
         self._cards = data / "cards"
-        self._deliveries = data / "deliveries"
-        for folder, keep in ((self._cards, _MOST_CARDS), (self._deliveries, 0)):
+        self.deliveries = data / "deliveries"
+        for folder, keep in ((self._cards, _MOST_CARDS), (self.deliveries, 0)):
             folder.mkdir(parents=True, exist_ok=True)
             sweep_folder(folder, keep)
         sweep_folder(data / "assets", 0)
@@ -100,85 +83,6 @@ class Studio:
     def close(self) -> None:
         """Stop the jobs."""
         self.jobs.close()
-
-    def import_drawing(self, job: Job, data: bytes, title: str, planned_minutes: float,
-                       long_edge: int, like: int | None = None) -> None:
-        """From an uploaded file to a piece with its first parts.
-
-        ``like`` names a piece whose card, light, method and stack settings it begins with.
-        """
-        job.report(0.05, "Reading the file")
-        recipe = read_drawing(self.assets, data, self.settings.limits, long_edge)
-        job.report(0.3, "Finding the lines")
-        self.deriver.coverage(recipe)
-        job.report(0.4, "Cutting areas")
-        edits = first_edits(self.deriver, recipe)
-        if like is not None:
-            edits += begun_like(self.pieces.recipe(like))
-        job.report(0.7, "Guessing forms")
-        self.card(reduce(apply, edits, recipe))
-        job.report(0.98, "Saving")
-        piece = self.pieces.create(title, planned_minutes, recipe, edits)
-        character = self.characters.of_piece(like) if like is not None else None
-        if character:
-            self.characters.give(piece, character.id)
-        job.piece = piece
-
-    def deliver(self, job: Job, piece_id: int, request: DeliveryRequest) -> None:
-        """Write the file to download."""
-        piece = self.pieces.get(piece_id)
-        order = Order(self.deriver, piece.recipe, piece.title, request, job,
-                      lambda: self.assets.get(piece.recipe.source.original or ""))
-        if request.format == "archive":
-            suffix, ending = "zip", "archive"
-            write: Callable[[Path, Order], None] = self._archive(piece_id)
-        else:
-            kind = DELIVERABLES[request.format]
-            suffix, ending, write = kind.suffix, kind.ending, kind.write
-        path = self._deliveries / f"{job.id}.{suffix}"
-        with replacing(path) as temporary:
-            write(temporary, order)
-        name = file_name(piece.title)
-        job.file, job.file_name = path, f"{name}{f'-{ending}' if ending else ''}.{suffix}"
-
-    def _archive(self, piece_id: int) -> Callable[[Path, Order], None]:
-        def write(path: Path, order: Order) -> None:
-            piece, character = self.pieces.get(piece_id), self.characters.of_piece(piece_id)
-            facts = PieceFacts(
-                title=piece.title, planned_minutes=piece.planned_minutes,
-                spent_minutes=piece.spent_minutes, character=character and ArchivedCharacter(
-                    name=character.name, card=tuple(character.card), washes=character.washes))
-            picture, stack = order.picture(), order.stack()
-            layered = io.BytesIO()
-            write_openraster(layered, stack, picture, order.dpi,
-                             order.written("Writing the archive"))
-            first, edits = self.pieces.history(piece_id)
-            write_archive(path, facts, first, edits, self.assets.get, {
-                "picture.png": encode_flat(picture, "png", order.dpi),
-                "stack.ora": layered.getvalue()})
-        return write
-
-    def restore(self, job: Job, data: bytes) -> None:
-        """From an archive to a piece."""
-        job.report(0.1, "Reading the archive")
-        archived = read_archive(io.BytesIO(data), self.settings.limits)
-        job.report(0.5, "Storing its pictures")
-        for asset in archived.assets.values():
-            self.assets.put(asset)
-        facts = archived.facts
-        job.report(0.7, "Drawing the piece")
-        self.card(archived.recipe)
-        piece = self.pieces.create(facts.title, facts.planned_minutes, archived.first,
-                                   archived.edits)
-        for step, minutes in facts.spent_minutes.items():
-            if step in STEPS and minutes > 0:
-                self.pieces.record(piece, step, minutes * 60, most=minutes * 60)
-        if facts.character:
-            known = {c.name: c.id for c in self.characters.all()}
-            character = known.get(facts.character.name) or self.characters.create(
-                facts.character.name, list(facts.character.card), facts.character.washes).id
-            self.characters.give(piece, character)
-        job.piece = piece
 
     def store_picture(self, data: bytes) -> PlacedPicture:
         """Keep the pixels of an uploaded picture."""
@@ -222,24 +126,6 @@ class Studio:
             raise UnreadableImageError("A picture that this piece uses is no longer in the data "
                                        "folder.") from error
         return decode_image(data, ImageLimits(file_bytes=2**40, shortest_edge=1))
-
-
-def read_drawing(assets: AssetStore, data: bytes, limits: ImageLimits,
-                 long_edge: int) -> Recipe:
-    """Decode a file, store it and its pixels, and begin a recipe."""
-    rgba = decode_image(data, limits, long_edge)
-    original = assets.put(data)
-    asset = assets.put(encode_png(rgba))
-    return Recipe(source=Source(asset=asset, original=original, width=rgba.shape[1],
-                                height=rgba.shape[0]))
-
-
-def begun_like(other: Recipe) -> tuple[Edit, ...]:
-    """What a new piece takes over from another: its light, method and stack settings."""
-    # Pairs name parts of the other drawing.
-    light = other.light.model_copy(update={"pairs": ()})
-    return (MoveLight(light=light), SetPasses(passes=other.passes),
-            SetDelivery(delivery=other.delivery), SetBackground(colour=other.background))
 
 
 def content_key(recipe: Recipe, *more: object) -> str:

@@ -29,6 +29,14 @@ export type LightReport = Omit<Schemas["LightReport"], "casts"> & { casts: [stri
 export type PartForm = Schemas["PartForm"];
 export type TouchUp = Schemas["TouchUp"];
 export type JobState = Schemas["JobState"];
+export type Section = Schemas["Section"];
+export type StackLine = Schemas["StackLine"];
+export type Finding = Omit<Schemas["Finding"], "box"> & { box: [number, number, number, number] | null };
+export type Delivery = Schemas["Delivery"];
+export type LayeredFile = Schemas["LayeredFile"];
+export type Returned = Schemas["Returned"];
+export type LayerMatch = Schemas["LayerMatch"];
+export type FormatInfo = Schemas["FormatInfo"];
 export type PartView = "parts" | "unclaimed" | "bases" | "borders" | "faults";
 /** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
 export type PictureKind = "picture" | `picture:${string}` | "before" | "lines" | PartView;
@@ -86,13 +94,25 @@ export async function need<T>(
   return answer.data as T;
 }
 
-export function pictureUrl(piece: number, revision: number, kind: PictureKind, view: View): string {
+/** What the picture view shows: a piece, or a layered file that came in. */
+export interface Shown {
+  title: string;
+  revision: number;
+  width: number;
+  height: number;
+  /** Address under which its pictures lie. */
+  at: string;
+}
+
+export const pieceShown = (piece: Piece): Shown => ({ ...piece, at: `/api/pieces/${piece.id}` });
+
+export function pictureUrl(of: Shown, kind: PictureKind, view: View): string {
   const [what, last] = kind.split(":");
   const query = new URLSearchParams({
-    revision: String(revision), kind: what ?? kind, ...(last ? { last } : {}), x: String(view.x), y: String(view.y),
+    revision: String(of.revision), kind: what ?? kind, ...(last ? { last } : {}), x: String(view.x), y: String(view.y),
     width: String(view.width), height: String(view.height), scale: String(view.scale),
   });
-  return `/api/pieces/${piece}/picture?${query.toString()}`;
+  return `${of.at}/picture?${query.toString()}`;
 }
 
 export async function fetchBitmap(input: string, init?: RequestInit): Promise<ImageBitmap> {

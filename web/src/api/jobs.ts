@@ -1,4 +1,4 @@
-import { api, need, Problem, type JobState } from "./client";
+import { api, need, Problem, toProblem, type JobState } from "./client";
 
 const PAUSE_MS = 160;
 
@@ -23,4 +23,19 @@ export async function follow(
 
 export function cancel(job: JobState): Promise<unknown> {
   return api.DELETE("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } });
+}
+
+/** Posts a form with a file; the answer is a job. */
+export async function send(address: string, fields: Record<string, string | File>): Promise<JobState> {
+  const form = new FormData();
+  for (const [name, value] of Object.entries(fields)) form.set(name, value);
+  let response;
+  try {
+    response = await fetch(address, { method: "POST", body: form });
+  } catch (error) {
+    throw toProblem(error);
+  }
+  const body: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw toProblem(body, response.status);
+  return body as JobState;
 }

@@ -6,6 +6,7 @@ import { useEffect, useState } from "react";
 import { api, need, toProblem } from "../api/client";
 import { useSurround } from "../theme/theme";
 import { Characters } from "./Characters";
+import { LayeredList } from "./LayeredList";
 import { NewPiece } from "./NewPiece";
 import { PieceTile } from "./PieceTile";
 
@@ -46,7 +47,7 @@ export function Home() {
       <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 2, px: 4, height: 72, bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
         <img src="/icon.svg" alt="" width={34} height={34} />
         <Typography variant="h1">Wardrobe</Typography>
-        <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece.</Typography>
+        <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece; a layered file to check it.</Typography>
         <Box sx={{ flex: 1 }} />
         <Button color="inherit" onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround" : "Light surround"}</Button>
         <Button variant="contained" onClick={() => setOpen({ file: null })}>New piece</Button>
@@ -63,9 +64,10 @@ export function Home() {
         )}
       </Box>
       <Characters />
+      <LayeredList />
       {over && (
         <Box sx={{ position: "fixed", inset: 16, border: "3px dashed", borderColor: "primary.main", borderRadius: 2, bgcolor: "background.paper", opacity: 0.94, display: "grid", placeContent: "center", pointerEvents: "none", zIndex: 10 }}>
-          <Typography variant="h1">Let go to start a new piece</Typography>
+          <Typography variant="h1">Let go to bring it in</Typography>
         </Box>
       )}
       {open && <NewPiece key={open.file?.name ?? ""} file={open.file} onClose={() => setOpen(null)} />}

@@ -11,17 +11,25 @@ import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { toProblem, type JobState } from "../api/client";
-import { cancel, follow } from "../api/jobs";
+import { toProblem, type JobState, type Piece } from "../api/client";
+import { cancel, follow, send } from "../api/jobs";
+import { BringIn, isArchive, isLayered } from "./BringIn";
 
-const ACCEPT = ".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg,image/*";
+const ACCEPT = ".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg,.ora,.zip,image/*";
 
 const nameOf = (file: File | null) => file?.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ") ?? "";
 
-export function NewPiece({ file: dropped, onClose }: { file: File | null; onClose: () => void }) {
+interface Props {
+  file: File | null;
+  /** The piece whose card, light, method, stack and plan the new one begins with. */
+  like?: Piece;
+  onClose: () => void;
+}
+
+export function NewPiece({ file: dropped, like, onClose }: Props) {
   const [file, setFile] = useState(dropped);
   const [title, setTitle] = useState(nameOf(dropped));
-  const [minutes, setMinutes] = useState("40");
+  const [minutes, setMinutes] = useState(String(like?.planned_minutes ?? 40));
   const [edge, setEdge] = useState("3508");
   const [job, setJob] = useState<JobState | null>(null);
   const [error, setError] = useState<string | null>(null);
@@ -35,7 +43,7 @@ export function NewPiece({ file: dropped, onClose }: { file: File | null; onClos
     if (!file) return;
     setError(null);
     try {
-      const done = await follow(await upload(file, title.trim(), minutes, edge), setJob);
+      const done = await follow(await send("/api/pieces", { file, title: title.trim(), planned_minutes: minutes, long_edge: edge, ...(like ? { like: String(like.id) } : {}) }), setJob);
       if (done.state === "done" && done.piece) {
         await client.invalidateQueries({ queryKey: ["pieces"] });
         onClose();
@@ -48,9 +56,12 @@ export function NewPiece({ file: dropped, onClose }: { file: File | null; onClos
     }
   };
 
+  // Not a drawing: a stack, or a piece that was put away.
+  if (file && (isLayered(file) || isArchive(file))) return <BringIn file={file} onClose={onClose} />;
+
   return (
     <Dialog open onClose={() => !job && onClose()} maxWidth="xs" fullWidth>
-      <DialogTitle>New piece</DialogTitle>
+      <DialogTitle>{like ? "The next piece" : "New piece"}</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 2, overflow: "visible" }}>
         <Button component="label" variant="outlined" disabled={job !== null} sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}>
           {file ? file.name : "Choose line art: PNG, JPEG, WebP, TIFF, SVG"}
@@ -66,6 +77,8 @@ export function NewPiece({ file: dropped, onClose }: { file: File | null; onClos
           <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null} onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
           {isSvg && <TextField label="Long edge, px" value={edge} error={!goodEdge} disabled={job !== null} onChange={(e) => setEdge(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />}
         </Box>
+        {like && <Typography variant="body2">It begins with the card, light, method and stack of “{like.title}”.</Typography>}
+        {!like && !file && <Typography variant="body2">A layered file (.ora) is opened, and the archive of a piece (.zip) is brought back.</Typography>}
         {error && <Alert severity="warning" variant="outlined">{error} Nothing was saved.</Alert>}
         {job && (
           <Box aria-live="polite">
@@ -80,16 +93,4 @@ export function NewPiece({ file: dropped, onClose }: { file: File | null; onClos
       </DialogActions>
     </Dialog>
   );
-}
-
-async function upload(file: File, title: string, minutes: string, edge: string): Promise<JobState> {
-  const form = new FormData();
-  form.set("file", file);
-  form.set("title", title);
-  form.set("planned_minutes", minutes);
-  form.set("long_edge", edge);
-  const response = await fetch("/api/pieces", { method: "POST", body: form });
-  const body: unknown = await response.json().catch(() => null);
-  if (!response.ok) throw toProblem(body, response.status);
-  return body as JobState;
 }

@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from "react";
-import type { Piece, PictureKind } from "../api/client";
+import { pieceShown, type Piece, type PictureKind, type Shown } from "../api/client";
 import { toPicture, useCamera, useShownCamera, type Camera, type Size } from "./camera";
 import { BACKDROPS, useGlance } from "./glance";
 import { enterPicture, paint } from "./paint";
@@ -26,7 +26,9 @@ export interface Stage {
 }
 
 interface Props {
-  piece: Piece;
+  /** The piece that is worked on; or `of`, what else is shown. */
+  piece?: Piece;
+  of?: Shown;
   kind: PictureKind;
   /** A second kind to the left of a divider that can be dragged. */
   compare?: PictureKind;
@@ -36,19 +38,21 @@ interface Props {
   children?: (stage: Stage) => ReactNode;
 }
 
-export function PictureView({ piece, kind, compare, tool, overlay, children }: Props) {
+export function PictureView({ piece, of, kind, compare, tool, overlay, children }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { box, measure } = useCamera();
   const glance = useGlance();
   const preview = usePreview((s) => s.tile);
   const [split, setSplit] = useState(0.5);
-  const { width, height } = piece;
+  const shown = of ?? (piece && pieceShown(piece));
+  if (!shown) throw new Error("nothing to show");
+  const { title, width, height } = shown;
   const camera = useShownCamera(glance.small);
   const flip = glance.flip;
-  const shown: PictureKind = glance.before ? "before" : kind;
-  const main = useSource(piece, shown, camera, box, flip, true, true);
-  const other = useSource(piece, compare ?? "before", camera, box, flip, compare !== undefined);
+  const seen: PictureKind = glance.before && piece ? "before" : kind;
+  const main = useSource(shown, seen, camera, box, flip, true, true);
+  const other = useSource(shown, compare ?? "before", camera, box, flip, compare !== undefined);
   const panning = useNavigation(frame, flip);
 
   useLayoutEffect(() => {
@@ -126,7 +130,7 @@ export function PictureView({ piece, kind, compare, tool, overlay, children }: P
   const filters = [glance.grey ? "url(#wardrobe-grey)" : "", glance.squint ? "blur(9px)" : ""].join(" ").trim();
   return (
     <Box ref={frame} tabIndex={0} role="application"
-      aria-label={`Picture of ${piece.title}. Plus and minus zoom, arrow keys pan, zero fits, one shows actual size.`}
+      aria-label={`Picture of ${title}. Plus and minus zoom, arrow keys pan, zero fits, one shows actual size.`}
       sx={{
         position: "relative", overflow: "hidden", width: "100%", height: "100%",
         bgcolor: BACKDROPS[glance.backdrop], touchAction: "none", outline: "none",

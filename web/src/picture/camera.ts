@@ -15,6 +15,7 @@ export interface Size {
 const FIT_MARGIN = 0.95;
 const SMALL_HEIGHT = 150;
 const MOST_ZOOM = 32;
+const SHOWN_ZOOM = 4;
 
 export function fit(picture: Size, box: Size): Camera {
   const zoom = FIT_MARGIN * Math.min(box.width / picture.width, box.height / picture.height);
@@ -43,6 +44,8 @@ interface CameraState {
   measure: (picture: Size, box: Size) => void;
   fit: () => void;
   actual: () => void;
+  /** Bring a rectangle of the picture (x, y, width, height) into view. */
+  show: (box: readonly [number, number, number, number]) => void;
   /** Zoom by a factor about a point of the window (its middle if none is given). */
   zoomBy: (factor: number, flip: boolean, x?: number, y?: number) => void;
   /** Move the picture by window pixels. */
@@ -62,6 +65,12 @@ export const useCamera = create<CameraState>((set, get) => ({
   actual: () => {
     const { picture, box, camera } = get();
     set({ camera: { ...(camera ?? fit(picture, box)), zoom: 1 / window.devicePixelRatio } });
+  },
+  show: ([x, y, width, height]) => {
+    const { picture, box } = get();
+    const room = fit({ width: Math.max(width, 24), height: Math.max(height, 24) }, box).zoom * 0.4;
+    const least = fit(picture, box).zoom;
+    set({ camera: { cx: x + width / 2, cy: y + height / 2, zoom: Math.min(SHOWN_ZOOM, Math.max(least, room)) } });
   },
   zoomBy: (factor, flip, x, y) => {
     const { picture, box } = get();

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { fetchBitmap, pictureUrl, type Piece, type PictureKind, type View } from "../api/client";
+import { fetchBitmap, pictureUrl, type PictureKind, type Shown, type View } from "../api/client";
 import { tellProblem } from "../api/notice";
 import { toPicture, type Camera, type Size } from "./camera";
 import { endPreview } from "./preview";
@@ -26,9 +26,9 @@ export function wholeView(picture: Size, edge = WHOLE_EDGE): View {
  * The picture in two tiles: whole at screen size, and the visible part sharp when zoomed in.
  * The one that leads takes the place of a preview when it arrives.
  */
-export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean, leads = false): Source {
-  const { width, height } = piece;
-  const of = `${piece.id}:${piece.revision}:${kind}`;
+export function useSource(shown: Shown, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean, leads = false): Source {
+  const { at, revision, width, height } = shown;
+  const of = `${at}:${revision}:${kind}`;
   const [whole, setWhole] = useState<Tile | null>(null);
   const [detail, setDetail] = useState<(Tile & { picture: Size }) | null>(null);
 
@@ -49,7 +49,7 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
     const timer = setTimeout(() => {
       const view = detailView(x0, y0, x1, y1, { width, height }, Math.min(1, dense));
       if (!view) return;
-      fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
+      fetchBitmap(pictureUrl({ title: "", at, revision, width, height }, kind, view), { signal: stop.signal })
         .then((bitmap) => {
           if (stop.signal.aborted) return;
           setDetail({ bitmap, view, of, picture: { width, height } });
@@ -63,7 +63,7 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
       clearTimeout(timer);
       stop.abort();
     };
-  }, [wanted, x0, y0, x1, y1, dense, flip, box.width, piece.id, piece.revision, kind, width, height, of, leads]);
+  }, [wanted, x0, y0, x1, y1, dense, flip, box.width, at, revision, kind, width, height, of, leads]);
 
   const seen = wanted && detail?.of === of;
   const have = whole?.of === of;
@@ -73,7 +73,7 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
     const view = wholeView({ width, height });
     // What is in the window comes first; the rest of the picture after it.
     const timer = setTimeout(() => {
-      fetchBitmap(pictureUrl(piece.id, piece.revision, kind, view), { signal: stop.signal })
+      fetchBitmap(pictureUrl({ title: "", at, revision, width, height }, kind, view), { signal: stop.signal })
         .then((bitmap) => {
           if (stop.signal.aborted) return;
           setWhole({ bitmap, view, of });
@@ -87,10 +87,10 @@ export function useSource(piece: Piece, kind: PictureKind, camera: Camera, box: 
       clearTimeout(timer);
       stop.abort();
     };
-  }, [piece.id, piece.revision, kind, width, height, of, on, leads, wanted, seen, have]);
+  }, [at, revision, kind, width, height, of, on, leads, wanted, seen, have]);
 
   // The part that was sharp stays until it is sharp anew, unless the picture has another size.
-  const kept = wanted && detail?.picture.width === width && detail.picture.height === height && detail.of.startsWith(`${piece.id}:`);
+  const kept = wanted && detail?.picture.width === width && detail.picture.height === height && detail.of.startsWith(`${at}:`);
   return { whole, detail: kept ? detail : null, sharp: seen };
 }
 

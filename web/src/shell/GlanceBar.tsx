@@ -17,7 +17,7 @@ export function Key({ children }: { children: string }) {
 }
 
 /** Ways of looking on the left; undo, redo and zoom on the right. */
-export function GlanceBar({ piece, changes, onHelp }: { piece: Piece; changes: Changes; onHelp: () => void }) {
+export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?: Changes; onHelp?: () => void }) {
   const glance = useGlance();
   const { fit, actual } = useCamera();
   const camera = useShownCamera(glance.small);
@@ -25,7 +25,7 @@ export function GlanceBar({ piece, changes, onHelp }: { piece: Piece; changes: C
   const plain = { color: "text.primary", px: 1.25, minWidth: 36 } as const;
   return (
     <Box component="footer" sx={{ height: 46, display: "flex", alignItems: "center", px: 1, bgcolor: "background.paper", borderTop: 1, borderColor: "divider", whiteSpace: "nowrap", overflow: "hidden" }}>
-      {LOOKS.map((look) => (
+      {LOOKS.filter((look) => piece || look.key !== "before").map((look) => (
         <Tooltip key={look.key} title={`${look.hint}. Tap to lock, hold for a moment.`}>
           <Button aria-pressed={glance[look.key]} sx={{ ...plain, ...(glance[look.key] && { color: "primary.main", outline: "2px dashed", outlineOffset: -4 }) }}
             onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); pressLook(look.key); }}
@@ -44,14 +44,14 @@ export function GlanceBar({ piece, changes, onHelp }: { piece: Piece; changes: C
       </Tooltip>
       <Button sx={plain} onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround" : "Light surround"}</Button>
       <Box sx={{ flex: 1 }} />
-      <Button sx={plain} disabled={!piece.can_undo} onClick={changes.undo}>Undo</Button>
-      <Button sx={plain} disabled={!piece.can_redo} onClick={changes.redo}>Redo</Button>
+      {piece && changes && <Button sx={plain} disabled={!piece.can_undo} onClick={changes.undo}>Undo</Button>}
+      {piece && changes && <Button sx={plain} disabled={!piece.can_redo} onClick={changes.redo}>Redo</Button>}
       <Box sx={{ width: 64, textAlign: "right", pr: 1 }} aria-label="Zoom">
         <Figure>{Math.round(camera.zoom * window.devicePixelRatio * 100)} %</Figure>
       </Box>
       <Button sx={plain} onClick={fit}>Fit<Key>0</Key></Button>
       <Button sx={plain} onClick={actual}>Actual<Key>1</Key></Button>
-      <Button sx={plain} onClick={onHelp} aria-label="Keyboard shortcuts">?</Button>
+      {onHelp && <Button sx={plain} onClick={onHelp} aria-label="Keyboard shortcuts">?</Button>}
     </Box>
   );
 }

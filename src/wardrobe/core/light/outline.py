@@ -11,7 +11,8 @@ _TOLERANCE = 0.3  # px that an outline may leave the painted edge
 _MOST_POINTS = 4000
 
 
-def outlines_of(mask: NDArray[np.bool_], least: int) -> list[Outline]:
+def outlines_of(mask: NDArray[np.bool_], least: int,
+                corner: tuple[int, int] = (0, 0)) -> list[Outline]:
     """One closed outline for each connected piece of a mask, the largest first.
 
     Parameters
@@ -19,6 +20,8 @@ def outlines_of(mask: NDArray[np.bool_], least: int) -> list[Outline]:
     mask : ndarray of bool, shape (height, width)
     least : int
         Pieces of fewer pixels are left out.
+    corner : (int, int)
+        Where the mask's upper left corner lies, x and y.
 
     Returns
     -------
@@ -33,10 +36,11 @@ def outlines_of(mask: NDArray[np.bool_], least: int) -> list[Outline]:
     wanted = sorted((k for k in range(1, count) if sizes[k] >= least), key=lambda k: -sizes[k])
     found = []
     for k in wanted:
-        x, y, w, h = stats[k, :4]
+        x, y, w, h = (int(v) for v in stats[k, :4])
         piece = np.pad(numbers[y:y + h, x:x + w] == k, 1).astype(np.float32)
         # Rows before columns, pixel centres at whole numbers, and one pixel of padding.
-        rings = [ring[:, ::-1] + (x - 0.5, y - 0.5) for ring in find_contours(piece, 0.5)]
+        place = x + corner[0] - 0.5, y + corner[1] - 0.5
+        rings = [ring[:, ::-1] + place for ring in find_contours(piece, 0.5)]
         found.append(_simplified(rings))
     return found
 

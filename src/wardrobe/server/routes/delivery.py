@@ -9,6 +9,7 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.recipe.outline import Section, stack_section
 from wardrobe.recipe.view import View
+from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state, png
@@ -70,7 +71,7 @@ def deliver(studio: StudioDep, piece_id: int, request: DeliveryRequest) -> JobSt
     """Start to write a file; the job ends with it."""
     studio.pieces.recipe(piece_id)
     return job_state(studio.jobs.start(
-        "deliver", lambda job: studio.deliver(job, piece_id, request)))
+        "deliver", lambda job: deliver_piece(studio, job, piece_id, request)))
 
 
 @router.get("/jobs/{job_id}")

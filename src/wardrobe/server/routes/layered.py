@@ -8,6 +8,7 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding
 from wardrobe.recipe.edits import ChangePart, ChooseColours, TouchUpPass
 from wardrobe.recipe.take_back import LayerMatch, Returned, compare, match_returned, take_over
+from wardrobe.server.arrivals import begin_from
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state, png, uploaded, view_of
 from wardrobe.server.schemas import (
@@ -94,6 +95,13 @@ def repair(studio: StudioDep, file_id: int, request: RepairRequest) -> JobState:
     studio.layered.asset(file_id)
     return job_state(studio.jobs.start("repair", lambda job: setattr(
         job, "layered", studio.layered.repair(file_id, request.findings, job.report))))
+
+
+@router.post("/{file_id}/piece", status_code=202)
+def begin_piece(studio: StudioDep, file_id: int) -> JobState:
+    """Start a piece from a file: its lines are the drawing, its flats the parts."""
+    studio.layered.asset(file_id)
+    return job_state(studio.jobs.start("begin", lambda job: begin_from(studio, job, file_id)))
 
 
 @router.post("/{file_id}/matches")

@@ -8,6 +8,7 @@ from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.gestures import meaning
 from wardrobe.recipe.model import PlacedPicture
 from wardrobe.recipe.suggest import more_parts
+from wardrobe.server.arrivals import import_drawing, restore
 from wardrobe.server.routes.common import StudioDep, job_state, uploaded
 from wardrobe.server.schemas import (
     EditRequest,
@@ -45,15 +46,15 @@ def import_piece(
     data = uploaded(file, studio.settings.most_file_bytes)
     if like is not None:
         studio.pieces.recipe(like)
-    return job_state(studio.jobs.start("import", lambda job: studio.import_drawing(
-        job, data, title, planned_minutes, long_edge, like)))
+    return job_state(studio.jobs.start("import", lambda job: import_drawing(
+        studio, job, data, title, planned_minutes, long_edge, like)))
 
 
 @router.post("/restore", status_code=202)
 def restore_piece(studio: StudioDep, file: Annotated[UploadFile, File()]) -> JobState:
     """Start to bring back a piece from its archive; the job ends with it."""
     data = uploaded(file, studio.settings.most_stack_bytes)
-    return job_state(studio.jobs.start("restore", lambda job: studio.restore(job, data)))
+    return job_state(studio.jobs.start("restore", lambda job: restore(studio, job, data)))
 
 
 @router.post("/pictures", status_code=201)

@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef } from "react";
-import { fetchBitmap, pictureUrl, type Gap, type Piece } from "../../api/client";
+import { fetchBitmap, pictureUrl, pieceShown, type Gap, type Piece } from "../../api/client";
 import { tellProblem } from "../../api/notice";
 import { toWindow } from "../../picture/camera";
 import type { Stage } from "../../picture/PictureView";
@@ -20,7 +20,7 @@ export function Loupe({ piece, gap, stage }: { piece: Piece; gap: Gap; stage: St
     const x = Math.max(0, Math.min(width - 2, Math.floor(gap.x) - half));
     const y = Math.max(0, Math.min(height - 2, Math.floor(gap.y) - half));
     const view = { x, y, width: Math.min(2 * half, width - x), height: Math.min(2 * half, height - y), scale: 1 };
-    fetchBitmap(pictureUrl(piece.id, piece.revision, "lines", view), { signal: stop.signal }).then((bitmap) => {
+    fetchBitmap(pictureUrl(pieceShown(piece), "lines", view), { signal: stop.signal }).then((bitmap) => {
       const ctx = canvas.current?.getContext("2d");
       if (!ctx || stop.signal.aborted) return;
       const zoom = ctx.canvas.width / (2 * half);

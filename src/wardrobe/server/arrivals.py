@@ -1,0 +1,114 @@
+"""How pieces come in: from a drawing, from an archive, from a layered file."""
+
+import io
+from functools import reduce
+
+from wardrobe.core.formats.images import decode_image
+from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.png import encode_png
+from wardrobe.core.timing.plan import STEPS
+from wardrobe.recipe.archive import read_archive
+from wardrobe.recipe.begin import background_of, lines_of, parts_of
+from wardrobe.recipe.edits import (
+    Edit,
+    MoveLight,
+    SetBackground,
+    SetDelivery,
+    SetPasses,
+    apply,
+)
+from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.suggest import first_edits
+from wardrobe.recipe.take_back import match_returned, take_over
+from wardrobe.server.assets import AssetStore
+from wardrobe.server.jobs import Job
+from wardrobe.server.studio import Studio
+
+_PLANNED_MINUTES = 40
+
+
+def import_drawing(studio: Studio, job: Job, data: bytes, title: str, planned_minutes: float,
+                   long_edge: int, like: int | None = None) -> None:
+    """From an uploaded file to a piece with its first parts.
+
+    ``like`` names a piece whose card, light, method and stack settings it begins with.
+    """
+    job.report(0.05, "Reading the file")
+    recipe = read_drawing(studio.assets, data, studio.settings.limits, long_edge)
+    job.report(0.3, "Finding the lines")
+    studio.deriver.coverage(recipe)
+    job.report(0.4, "Cutting areas")
+    edits = first_edits(studio.deriver, recipe)
+    if like is not None:
+        edits += begun_like(studio.pieces.recipe(like))
+    job.report(0.7, "Guessing forms")
+    studio.card(reduce(apply, edits, recipe))
+    job.report(0.98, "Saving")
+    piece = studio.pieces.create(title, planned_minutes, recipe, edits)
+    character = studio.characters.of_piece(like) if like is not None else None
+    if character:
+        studio.characters.give(piece, character.id)
+    job.piece = piece
+
+
+def begin_from(studio: Studio, job: Job, file_id: int) -> None:
+    """From a layered file to a piece with its parts, colours, and painted shapes."""
+    title, stack = studio.layered.get(file_id).title, studio.layered.stack(file_id)
+    job.report(0.1, "Reading the lines")
+    first = read_drawing(studio.assets, encode_png(lines_of(stack), level=2),
+                         studio.settings.limits, max(stack.width, stack.height))
+    job.report(0.3, "Cutting areas")
+    edits: list[Edit] = [parts_of(stack, studio.deriver.areas(first))]
+    ground = background_of(stack)
+    if ground:
+        edits.append(ground)
+    recipe = reduce(apply, edits, first)
+    job.report(0.6, "Taking over what was painted")
+    matches = [r.match for r in match_returned(studio.deriver, recipe, stack)]
+    painted, _ = take_over(studio.deriver, recipe, stack, matches)
+    if painted:
+        edits.append(painted)
+    job.report(0.95, "Saving")
+    job.piece = studio.pieces.create(title, _PLANNED_MINUTES, first, tuple(edits))
+    studio.layered.belongs_to(file_id, job.piece)
+
+
+def restore(studio: Studio, job: Job, data: bytes) -> None:
+    """From an archive to a piece."""
+    job.report(0.1, "Reading the archive")
+    archived = read_archive(io.BytesIO(data), studio.settings.limits)
+    job.report(0.5, "Storing its pictures")
+    for asset in archived.assets.values():
+        studio.assets.put(asset)
+    facts = archived.facts
+    job.report(0.7, "Drawing the piece")
+    studio.card(archived.recipe)
+    piece = studio.pieces.create(facts.title, facts.planned_minutes, archived.first,
+                               archived.edits)
+    for step, minutes in facts.spent_minutes.items():
+        if step in STEPS and minutes > 0:
+            studio.pieces.record(piece, step, minutes * 60, most=minutes * 60)
+    if facts.character:
+        known = {c.name: c.id for c in studio.characters.all()}
+        character = known.get(facts.character.name) or studio.characters.create(
+            facts.character.name, list(facts.character.card), facts.character.washes).id
+        studio.characters.give(piece, character)
+    job.piece = piece
+
+
+def read_drawing(assets: AssetStore, data: bytes, limits: ImageLimits,
+                 long_edge: int) -> Recipe:
+    """Decode a file, store it and its pixels, and begin a recipe."""
+    rgba = decode_image(data, limits, long_edge)
+    original = assets.put(data)
+    asset = assets.put(encode_png(rgba))
+    return Recipe(source=Source(asset=asset, original=original, width=rgba.shape[1],
+                                height=rgba.shape[0]))
+
+
+def begun_like(other: Recipe) -> tuple[Edit, ...]:
+    """What a new piece takes over from another: its light, method and stack settings."""
+    # Pairs name parts of the other drawing.
+    light = other.light.model_copy(update={"pairs": ()})
+    return (MoveLight(light=light), SetPasses(passes=other.passes),
+            SetDelivery(delivery=other.delivery), SetBackground(colour=other.background))

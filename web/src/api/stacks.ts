@@ -1,0 +1,78 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, need, type Finding, type LayeredFile, type LayerMatch, type Piece, type Returned, type Schemas } from "./client";
+import { tellProblem } from "./notice";
+
+export function useOwnFindings(piece: Piece, on: boolean) {
+  return useQuery({
+    queryKey: ["own-findings", piece.id, piece.revision],
+    enabled: on,
+    staleTime: Infinity,
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/stack/findings", { params: { path: { piece_id: piece.id } } }))) as unknown as Finding[],
+  });
+}
+
+export function useTemplates() {
+  return useQuery({ queryKey: ["stack-templates"], queryFn: () => need(api.GET("/api/stack-templates")) });
+}
+
+export function useTemplateChanges() {
+  const client = useQueryClient();
+  const told = async (call: () => Promise<unknown>): Promise<boolean> => {
+    try {
+      await call();
+      await client.invalidateQueries({ queryKey: ["stack-templates"] });
+      return true;
+    } catch (error) {
+      tellProblem(error);
+      return false;
+    }
+  };
+  return {
+    save: (name: string, piece: number) => told(() => need(api.POST("/api/stack-templates", { body: { name, piece } }))),
+    remove: (id: number) => told(() => need(api.DELETE("/api/stack-templates/{template_id}", { params: { path: { template_id: id } } }))),
+  };
+}
+
+/** Layered files that came in: those of a piece, or all. */
+export function useLayeredFiles(piece?: number) {
+  return useQuery({
+    queryKey: ["layered-files", piece ?? null],
+    queryFn: () => need(api.GET("/api/layered", { params: { query: piece === undefined ? {} : { piece } } })),
+  });
+}
+
+export function useLayered(id: number) {
+  return useQuery({
+    queryKey: ["layered", id],
+    staleTime: Infinity,
+    queryFn: async (): Promise<LayeredFile> => need(api.GET("/api/layered/{file_id}", { params: { path: { file_id: id } } })),
+  });
+}
+
+export function useLayeredFindings(id: number) {
+  return useQuery({
+    queryKey: ["layered-findings", id],
+    staleTime: Infinity,
+    queryFn: async () => (await need(api.GET("/api/layered/{file_id}/findings", { params: { path: { file_id: id } } }))) as unknown as Finding[],
+  });
+}
+
+export function fetchMatches(id: number, piece: number, matches: LayerMatch[] = []): Promise<Returned[]> {
+  return need(api.POST("/api/layered/{file_id}/matches", { params: { path: { file_id: id } }, body: { piece, matches } }));
+}
+
+/** What each layer is of a piece; asked anew when the piece changes. */
+export function useMatches(id: number, piece: Piece | undefined) {
+  return useQuery({
+    queryKey: ["matches", id, piece?.id, piece?.revision],
+    enabled: piece !== undefined,
+    staleTime: Infinity,
+    retry: false,
+    queryFn: () => fetchMatches(id, piece?.id ?? 0),
+  });
+}
+
+export async function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean): Promise<Schemas["TakenOver"]> {
+  // The generated client widens points to number[]; the server checks that they are pairs.
+  return (await need(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } }, body: { piece: piece.id, seen: piece.revision, matches, colours } }))) as unknown as Schemas["TakenOver"];
+}

@@ -1,0 +1,86 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+import { toProblem, type LayeredFile, type Shown } from "../api/client";
+import { useLayered, useLayeredFindings } from "../api/stacks";
+import { LOOKS, pressLook, releaseLook, useGlance } from "../picture/glance";
+import { PictureView } from "../picture/PictureView";
+import { GlanceBar, Key } from "../shell/GlanceBar";
+import { LostPage } from "../shell/LostPage";
+import { useKeys } from "../shell/useKeys";
+import { Workplace } from "../shell/Workplace";
+import { SectionView, told } from "../stack/SectionView";
+import { useSpotlight } from "../stack/useSpotlight";
+import { Figure } from "../theme/Figure";
+import { Matching } from "./Matching";
+import { Order } from "./Order";
+
+const SIDES = ["order", "stack", "match"] as const;
+type Side = (typeof SIDES)[number];
+
+/** A layered file that came in: its stack, its faults, and what a piece can take over from it. */
+export function LayeredPage() {
+  const number = Number(useParams().id);
+  const { data: file, error } = useLayered(number);
+  if (!Number.isInteger(number)) return <LostPage />;
+  if (error && !file) return <LostPage detail={toProblem(error).message} />;
+  return file ? <Desk key={file.id} file={file} /> : null;
+}
+
+function Desk({ file }: { file: LayeredFile }) {
+  const [side, setSide] = useState<Side>("order");
+  const [lit, setLit] = useState<number | null>(null);
+  const shown: Shown = useMemo(() => ({ title: file.title, revision: 1, width: file.width, height: file.height, at: `/api/layered/${file.id}` }), [file]);
+  const spotlight = useSpotlight(shown, `${shown.at}/layers`, lit);
+  const { data: findings } = useLayeredFindings(file.id);
+  const looks = LOOKS.filter((l) => l.key !== "before");
+  const lookOf = (e: KeyboardEvent) => looks.find((l) => l.hotkey === e.key.toLowerCase());
+  useKeys(looks.map((l) => l.hotkey), (e) => { const look = lookOf(e); if (look && !e.repeat) pressLook(look.key); });
+  useKeys(looks.map((l) => l.hotkey), (e) => { const look = lookOf(e); if (look) releaseLook(look.key); }, { keyup: true, keydown: false });
+  useKeys("n", () => useGlance.getState().nextBackdrop());
+  useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "order"));
+  const layers = file.section.lines.filter((l) => l.kind === "layer");
+  const line = layers.find((l) => l.index === lit);
+  const tabs = (
+    <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to look at" sx={{ mb: 1.5, flexShrink: 0 }} onChange={(_, v: Side | null) => v && setSide(v)}>
+      <ToggleButton value="order">In order?{findings ? ` ${findings.length}` : ""}<Key>T</Key></ToggleButton>
+      <ToggleButton value="stack">Stack</ToggleButton>
+      <ToggleButton value="match">Take over</ToggleButton>
+    </ToggleButtonGroup>
+  );
+  const picture = <PictureView of={shown} kind="picture" overlay={spotlight} />;
+  const paper = file.dpi ? <>, <Figure>{Math.round(file.dpi)} dpi</Figure></> : null;
+  return (
+    <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
+      <title>{`${file.title} · Wardrobe`}</title>
+      <Box component="header" sx={{ height: 56, display: "flex", alignItems: "center", gap: 2, px: 2, bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
+        <Button component={Link} to="/" color="inherit">Home</Button>
+        <Typography variant="h2" component="div" noWrap sx={{ flex: 1 }}>{file.title}</Typography>
+        <Typography variant="body2" noWrap><Figure>{file.width} × {file.height} px</Figure>{paper}, <Figure>{layers.length}</Figure> layers</Typography>
+        {file.made_from !== null && <Button component={Link} to={`/layered/${file.made_from}`} color="inherit">The version before</Button>}
+        {file.piece !== null && <Button component={Link} to={`/piece/${file.piece}/deliver`} color="inherit">The piece</Button>}
+        <Button component="a" href={`/api/layered/${file.id}/file`} download variant="outlined">Download</Button>
+      </Box>
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
+        {side === "match" ? <Matching file={file} tabs={tabs} picture={picture} lit={lit} onLight={setLit} /> : (
+          <Workplace wide={side === "stack"} title={side === "order" ? "Is it in order?" : "The stack"} picture={picture}
+            lead={side === "order" ? "What an orderly artist would find fault with." : "As it is in the file; a seam marks what is painted only where its base is."}>
+            {tabs}
+            {file.notes.map((note) => <Typography key={note} variant="body2" sx={{ mb: 0.5 }}>{note}</Typography>)}
+            {side === "order" ? <Order file={file} findings={findings} lit={lit} onLight={setLit} /> : (
+              <>
+                <Typography variant="body2" noWrap sx={{ mb: 0.75, minHeight: 20 }}>{line ? told(line) : "Point at a layer to light it up in the picture."}</Typography>
+                <SectionView section={file.section} lit={lit} onLight={setLit} marked={new Set((findings ?? []).flatMap((f) => (f.index == null ? [] : [f.index])))} />
+              </>
+            )}
+          </Workplace>
+        )}
+      </Box>
+      <GlanceBar />
+    </Box>
+  );
+}
