@@ -2,12 +2,16 @@
 
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 
 from tests.drawings import piece
 from wardrobe.core.stack.check import Finding, check_stack
-from wardrobe.core.stack.model import Group, Layer, Stack
+from wardrobe.core.stack.check.repair import REPAIRS, repaired
+from wardrobe.core.stack.model import Group, Layer, Stack, Tint, mapped
+from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.edits import MoveLight, apply
 
 DERIVER, RECIPE = piece()
 STACK = DERIVER.stack(RECIPE)
@@ -81,12 +85,18 @@ def specked() -> np.ndarray:
     return pixels
 
 
-SHADE = layer("part 1 / shade")
+def spotted() -> np.ndarray:
+    pixels = base_pixels()
+    y, x = np.argwhere(pixels[..., 3] == 255).mean(axis=0).astype(int)
+    pixels[y:y + 3, x:x + 3, :3] = (240, 20, 20)
+    return pixels
+
+
 WHOLE = np.full((480, 480, 4), 90, np.uint8)
 WHOLE[..., 3] = 255
 
 
-@pytest.mark.parametrize(("code", "change", "name"), [
+FAULTS = [
     ("unnamed", {"name": "Layer 12"}, "part 1 / shade"),
     ("empty", {"paint": np.zeros((1, 1, 4), np.uint8)}, "part 1 / shade"),
     ("two-colours", {"paint": half_red()}, "part 1 / base"),
@@ -95,16 +105,90 @@ WHOLE[..., 3] = 255
     ("pinhole", {"paint": with_hole(3)}, "part 1 / base"),
     ("unclaimed", {"paint": with_hole(14)}, "part 1 / base"),
     ("leftover", {"paint": specked()}, "part 1 / base"),
+    ("speck", {"paint": spotted()}, "part 1 / base"),
     ("not-clipped", {"paint": WHOLE, "x": 0, "y": 0}, "part 1 / shade"),
     ("shade-wrong-way", {"mode": "screen"}, "part 1 / shade"),
     ("differs", {"opacity": 0.2}, "part 1 / shade"),
-    ("hidden", {"visible": False}, "part 1 / shade")])
+    ("hidden", {"visible": False}, "part 1 / shade")]
+
+
+@pytest.mark.parametrize(("code", "change", "name"), FAULTS)
 def test_a_planted_fault_is_found(code: str, change: dict[str, object], name: str) -> None:
     before = {(f.code, f.layer) for f in check_stack(STACK)}
     told = [f for f in check_stack(with_layer(change, name))
             if f.code == code and (f.code, f.layer) not in before]
     assert len(told) == 1 and told[0].count >= 1 and told[0].message
     assert told[0].layer == "" or "part 1" in told[0].layer
+
+
+REPAIRABLE = [fault for fault in FAULTS if fault[0] in REPAIRS]
+
+
+@pytest.mark.parametrize(("code", "change", "name"), REPAIRABLE)
+def test_a_repair_takes_the_fault_away_and_leaves_the_rest(
+        code: str, change: dict[str, object], name: str) -> None:
+    stack = with_layer(change, name)
+    before = [layer.pixels.copy() for layer in stack.layers()]
+    findings = check_stack(stack)
+    wanted = [f for f in findings if f.code == code]
+    assert all(f.repair for f in wanted)
+    after = repaired(stack, wanted)
+    assert code not in codes(after)
+    assert {f.code for f in check_stack(after)} <= {f.code for f in findings}
+    # What came in is as it was; layers that nothing was said about are the very same.
+    assert all((layer.pixels == old).all()
+               for layer, old in zip(stack.layers(), before, strict=True))
+    said = {f.index for f in wanted}
+    kept = [layer for k, layer in enumerate(stack.layers()) if k not in said]
+    if code != "pinhole":
+        assert all(any(layer is other for other in after.layers()) for layer in kept)
+
+
+def test_all_safe_repairs_at_once() -> None:
+    stack = with_layer({"paint": see_through()})
+    stack = with_layer({"paint": WHOLE, "x": 0, "y": 0}, "part 1 / shade", stack)
+    lines = next(n for n in stack.nodes if n.name == "lines / ink")
+    others = [n for n in stack.nodes if n is not lines]
+    stack = replace(stack, nodes=[*others[:3], lines, *others[3:], replace(lines, paint=Tint(
+        np.zeros((1, 1), np.uint8), (0, 0, 0)))])
+    mended = repaired(stack, check_stack(stack))
+    assert check_stack(mended) == []
+    assert mended.nodes[-1].name == "lines / ink"
+    shade = layer("part 1 / shade", mended)
+    base = layer("part 1 / base", mended)
+    assert (shade.alpha > 0).sum() == (base.alpha > 0).sum()
+
+
+def test_masked_groups_and_groups_by_pass_are_in_order() -> None:
+    for arrangement in ("by part", "by pass", "whole figure"):
+        for clipping in ("limited", "masked"):
+            delivered = RECIPE.model_copy(update={
+                "delivery": Delivery(arrangement=arrangement, clipping=clipping)})
+            assert check_stack(DERIVER.stack(delivered)) == []
+
+
+def test_a_shade_from_another_light_is_noticed() -> None:
+    deriver, recipe = piece(balls())
+    other = apply(recipe, MoveLight(light=recipe.light.model_copy(update={
+        "azimuth": recipe.light.azimuth + 150})))
+    stack, turned = deriver.stack(recipe), deriver.stack(other)
+    assert not [f for f in check_stack(stack) if f.code == "light-disagrees"]
+    name = next(x.name for x in stack.layers() if x.name.endswith(" / shade"))
+    part = name.rpartition(" / ")[0]
+    strange = {x.name: x for x in turned.layers() if x.name.startswith(part)}
+    mixed = mapped(stack, lambda x: strange.get(x.name, x))
+    told = [f for f in check_stack(mixed) if f.code == "light-disagrees"]
+    assert [f.layer.rpartition(" / ")[0].rpartition(" / ")[2] for f in told] \
+        == [part]
+    assert told[0].count > 90
+
+
+def balls() -> np.ndarray:
+    """Six balls."""
+    ink = np.zeros((480, 480), np.uint8)
+    for k in range(6):
+        cv2.circle(ink, (90 + 150 * (k % 3), 130 + 220 * (k // 3)), 62, 255, 5, cv2.LINE_AA)
+    return ink
 
 
 def test_places_are_where_the_fault_is() -> None:

@@ -69,9 +69,15 @@ def swatch(page: Page, name: str, part: str) -> str:
     return label.split(": ")[1][:7]
 
 
+def deliver(page: Page, label: str) -> bytes:
+    """A file from the step Deliver, where its files are listed."""
+    page.get_by_role("button", name="Files", exact=True).click()
+    return download(page, f"Deliver {label}")
+
+
 def download(page: Page, button: str) -> bytes:
     with page.expect_download(timeout=240_000) as caught:
-        page.get_by_role("button", name=button).click()
+        page.get_by_role("button", name=button, exact=True).click()
     file: Download = caught.value
     return Path(file.path()).read_bytes()
 

@@ -12,7 +12,7 @@ from tests.drawings import figure_ink, on_white, png
 from tests.e2e.page import (
     SHARP,
     canvas_pixels,
-    download,
+    deliver,
     drop_file,
     eventually,
     revision,
@@ -138,6 +138,6 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
         # Every swatch of the sheet is a colour of the delivered picture.
         shown = [swatch(page, name, "part 1") for name in ("Base", "Shade", "Deep shade")]
         page.keyboard.press("F7")
-        flat = np.asarray(Image.open(io.BytesIO(download(page, "PNG, flat"))))
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))))
         for colour in shown:
             assert (flat == from_hex(colour)).all(-1).sum() > 20, colour

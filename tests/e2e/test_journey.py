@@ -14,7 +14,7 @@ from tests.e2e.page import (
     SHARP,
     canvas_pixels,
     centre,
-    download,
+    deliver,
     drop_file,
     eventually,
     revision,
@@ -109,8 +109,8 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         # Deliver, and hold the files against each other and against the screen.
         page.keyboard.press("F7")
         page.wait_for_selector(SHARP)
-        flat = np.asarray(Image.open(io.BytesIO(download(page, "PNG, flat"))))
-        with zipfile.ZipFile(io.BytesIO(download(page, "OpenRaster"))) as ora:
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))))
+        with zipfile.ZipFile(io.BytesIO(deliver(page, "OpenRaster"))) as ora:
             merged = np.asarray(Image.open(ora.open("mergedimage.png")))
             assert b'name="boots / shade"' in ora.read("stack.xml")
         assert flat.shape == (3508, 2481, 3) and (flat == merged).all()

@@ -111,8 +111,9 @@ def background_of(stack: Stack) -> SetBackground | None:
 def _part_name(placed: Placed) -> str:
     """A layer's name without what every flat is called."""
     steps = [s.strip() for s in placed.path.split("/") if s.strip()]
-    plain = [re.sub(r"\b(flats?|bases?|fills?|colou?rs?|local|copy|layer|group)\b|[\d#]+", "", s,
-                    flags=re.IGNORECASE) for s in steps]
+    plain = [re.sub(r"\b(flats?|bases?|fills?|colou?rs?|local)\b|"
+                    r"\b(copy|layer|group)\b[\s\d#]*", "", s, flags=re.IGNORECASE)
+             for s in steps]
     said = [re.sub(r'[\\<>:"|?*]|[^\w\s\-]', " ", s) for s in plain]
     said = [" ".join(s.split()) for s in said]
     told = next((s for s in reversed(said) if s), "part")

@@ -17,10 +17,10 @@ def check_names(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
         if _GENERIC.fullmatch(placed.layer.name.strip()):
             yield about(placed, "unnamed", 1, "It has no name of its own: nobody can tell what "
                         "it is for.")
-    last = {placed.path: placed for placed in layers}
+    first = {placed.path: placed for placed in reversed(layers)}
     for path, count in Counter(p.path for p in layers).items():
         if count > 1:
-            yield about(last[path], "duplicate-name", count, f"{count} layers have this name: "
+            yield about(first[path], "duplicate-name", count, f"{count} layers have this name: "
                         "painting on the wrong one is easily done.")
 
 

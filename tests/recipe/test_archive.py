@@ -1,0 +1,105 @@
+"""A piece goes out as one archive and comes back the same; damaged archives are refused."""
+
+import hashlib
+import io
+import json
+import zipfile
+from functools import reduce
+from pathlib import Path
+
+import pytest
+
+from tests.drawings import figure_ink, png, transparent
+from wardrobe.core.errors import ImageLimitError
+from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.recipe.archive import ArchiveError, PieceFacts, read_archive, write_archive
+from wardrobe.recipe.edits import AddPart, SetBackground, apply
+from wardrobe.recipe.model import Recipe, Source
+
+DRAWING = png(transparent(figure_ink()))
+NAME = hashlib.sha256(DRAWING).hexdigest()
+FIRST = Recipe(source=Source(asset=NAME, original=NAME, width=480, height=480))
+EDITS = (AddPart(name="coat"), SetBackground(colour="#102030"))
+
+
+@pytest.fixture
+def archive(tmp_path: Path) -> Path:
+    path = tmp_path / "a.zip"
+    facts = PieceFacts(title="Kite", planned_minutes=30, spent_minutes={"lines": 2.5})
+    write_archive(path, facts, FIRST, EDITS, {NAME: DRAWING}.__getitem__,
+                  {"picture.png": DRAWING})
+    return path
+
+
+def changed(path: Path, **members: bytes | None) -> io.BytesIO:
+    """The archive with some members replaced (None: left out)."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(path) as old, zipfile.ZipFile(out, "w") as new:
+        for info in old.infolist():
+            key = info.filename.replace("/", "_").replace(".", "_")
+            data = members.get(key, old.read(info))
+            if data is not None:
+                new.writestr(info.filename, data)
+    out.seek(0)
+    return out
+
+
+def test_what_goes_out_comes_back(archive: Path) -> None:
+    back = read_archive(archive)
+    assert (back.facts.title, back.facts.spent_minutes) == ("Kite", {"lines": 2.5})
+    assert back.first == FIRST and back.edits == EDITS
+    assert back.recipe == reduce(apply, EDITS, FIRST)
+    assert back.assets == {NAME: DRAWING}
+    with zipfile.ZipFile(archive) as opened:  # open formats: anyone can look in
+        assert json.loads(opened.read("recipe.json"))["background"] == "#102030"
+        assert opened.read("renders/picture.png") == DRAWING
+
+
+def test_a_history_that_does_not_lead_there_is_left_aside(archive: Path) -> None:
+    for history in (b"{}", b"not json", json.dumps({
+            "first": FIRST.model_dump(mode="json"), "edits": []}).encode(), None):
+        back = read_archive(changed(archive, history_json=history))
+        assert back.edits == () and back.recipe == reduce(apply, EDITS, FIRST)
+
+
+@pytest.mark.parametrize(("members", "says"), [
+    ({"recipe_json": None}, "lacks"),
+    ({"piece_json": b'{"title": ""}'}, "another version"),
+    ({"recipe_json": b'{"source": 3}'}, "another version"),
+    ({f"assets_{NAME}": b"something else"}, "not what its name says"),
+    ({f"assets_{NAME}": None}, "lacks")])
+def test_a_damaged_archive_is_refused_with_a_reason(
+        archive: Path, members: dict[str, bytes | None], says: str) -> None:
+    with pytest.raises(ArchiveError, match=says):
+        read_archive(changed(archive, **members))
+
+
+def test_hostile_archives_are_refused_within_limits(archive: Path) -> None:
+    for data in (b"", b"PK\x03\x04 nothing more", archive.read_bytes()[:300]):
+        with pytest.raises(ArchiveError, match="damaged or cut"):
+            read_archive(io.BytesIO(data))
+    many = io.BytesIO()
+    with zipfile.ZipFile(many, "w") as made:
+        for k in range(1200):
+            made.writestr(f"x{k}", b"")
+    with pytest.raises(ImageLimitError, match="more than"):
+        read_archive(many)
+    bomb = io.BytesIO()
+    with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as made:
+        made.writestr("piece.json", b" " * (300 * 2**20))
+    with pytest.raises(ImageLimitError, match="unpacks to more"):
+        read_archive(bomb)
+    with pytest.raises(ImageLimitError):
+        read_archive(archive, ImageLimits(longest_edge=100))
+
+
+def test_any_changed_byte_is_refused_in_words_or_changes_nothing(archive: Path) -> None:
+    data = bytearray(archive.read_bytes())
+    for place in range(0, len(data), 211):
+        hurt = bytearray(data)
+        hurt[place] ^= 0x55
+        try:
+            back = read_archive(io.BytesIO(bytes(hurt)))
+        except (ArchiveError, ImageLimitError):
+            continue
+        assert back.recipe.source == FIRST.source and back.assets[NAME] == DRAWING
