@@ -1,15 +1,23 @@
 """Take the pictures in docs/screenshots/ from the demo data."""
 
+import io
 import socket
 import tempfile
 import threading
 import time
+from dataclasses import replace
 from pathlib import Path
 
+import cv2
+import numpy as np
 import uvicorn
 from playwright.sync_api import Page
 from tests.chromium import browser_page
 
+from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.core.formats.openraster_read import read_openraster
+from wardrobe.core.stack.flatten import flatten
+from wardrobe.core.stack.model import Layer, Tint, mapped
 from wardrobe.demo import warden
 from wardrobe.server.app import create_app
 from wardrobe.server.demo import ensure_demo
@@ -100,12 +108,52 @@ def take(page: Page, address: str) -> None:
     page.wait_for_timeout(1800)
     shot("light-look-over")
     open_step(1, "deliver")
+    page.wait_for_selector("[data-layer]")
+    page.locator('[data-layer][aria-label^="satchel / shade"]').hover()
+    page.wait_for_timeout(900)
     shot("deliver")
+    page.get_by_role("button", name="Files", exact=True).click()
+    page.wait_for_timeout(400)
+    shot("deliver-files")
+    with page.expect_download() as caught:
+        page.get_by_role("button", name="Deliver OpenRaster").click()
+    page.get_by_role("button", name="Take back").click()
+    page.set_input_files("section input[type=file]", files=[{
+        "name": "kite runner, painted elsewhere.ora", "mimeType": "image/openraster",
+        "buffer": untidy(Path(caught.value.path()))}])
+    page.get_by_role("list", name="Findings").wait_for()
+    page.wait_for_timeout(900)
+    shot("layered-order")
     page.get_by_role("button", name="Dark surround").click()
     open_step(2, "colour")
     page.get_by_role("button", name="Base of cap:").click()
     page.wait_for_timeout(400)
     shot("colour-picker-dark")
+
+
+def untidy(file: Path) -> bytes:
+    """A layered file as it comes back from a hurried afternoon."""
+    stack = read_openraster(file).stack
+    spot = np.zeros((stack.height, stack.width), np.uint8)
+    cv2.circle(spot, (1400, 1500), 130, 255, -1, cv2.LINE_AA)
+
+    def change(layer: Layer) -> Layer:
+        paint, alpha = layer.paint, np.zeros_like(spot)
+        alpha[layer.y:layer.y + layer.shape[0], layer.x:layer.x + layer.shape[1]] = layer.alpha
+        if layer.name == "satchel / shade" and isinstance(paint, Tint):
+            return replace(layer, paint=Tint(np.maximum(alpha, spot), paint.colour), x=0, y=0)
+        if layer.name == "scarf / base":
+            return replace(layer, paint=Tint(layer.alpha, (178, 60, 70)))
+        if layer.name == "trousers / base" and isinstance(paint, Tint):
+            return replace(layer, paint=Tint(layer.alpha // 5 * 4, paint.colour))
+        if layer.name == "hair / shade":
+            return replace(layer, name="Layer 7", opacity=0.5)
+        return layer
+
+    changed = mapped(stack, change)
+    out = io.BytesIO()
+    write_openraster(out, changed, flatten(changed))
+    return out.getvalue()
 
 
 def draw(page: Page, places: list[tuple[float, float]]) -> None:

@@ -4,6 +4,7 @@ import json
 import subprocess
 import sys
 import zipfile
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +13,15 @@ from PIL import Image
 
 from tests.drawings import figure_ink, on_white, png
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
+from wardrobe.core.formats.openraster import write_openraster
+from wardrobe.core.formats.openraster_read import read_openraster
+from wardrobe.core.stack.flatten import flatten
+from wardrobe.core.stack.model import Layer, Tint
+from wardrobe.recipe.suggest import first_edits
+from wardrobe.recipe.view import View
+from wardrobe.server.arrivals import read_drawing
+from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio
 
 
 def wardrobe(*arguments: str | Path) -> subprocess.CompletedProcess[str]:
@@ -40,12 +50,52 @@ def test_colour_writes_both_files_and_a_recipe_that_gives_them_again(line: Path)
     report = line.with_name("findings.json")
     assert wardrobe("check", ora, "--json", report).returncode == 0
     said = json.loads(report.read_text())
-    assert said["layers"] > 10 and {f["code"] for f in said["findings"]} <= {"empty"}
+    assert said["layers"] > 10 and said["findings"] == []
+    tidy = line.with_name("tidy.ora")
+    assert wardrobe("check", untidy(ora), "--json", report, "--repaired", tidy).returncode == 0
+    told = json.loads(report.read_text())["findings"]
+    assert [set(f) for f in told] == [{"code", "layer", "box", "count", "message"}] * len(told)
+    assert {"unnamed", "empty"} <= {f["code"] for f in told}
+    assert wardrobe("check", tidy, "--json", report).returncode == 0
+    assert json.loads(report.read_text())["findings"] == []
     failed = wardrobe("flatten", flat, "--png", laid)
     assert failed.returncode == 2 and "not an OpenRaster file" in failed.stderr
     again = line.with_name("b.png")
     assert wardrobe("colour", line, "--recipe", recipe, "--png", again).returncode == 0
     assert again.read_bytes() == flat.read_bytes()
+
+
+def untidy(ora: Path) -> Path:
+    """The file with one more layer that has neither a name nor paint."""
+    stack = read_openraster(ora).stack
+    blank = Layer("layer 12", Tint(np.zeros((1, 1), np.uint8), (0, 0, 0)))
+    stack = replace(stack, nodes=[*stack.nodes, blank])
+    write_openraster(ora.with_name("untidy.ora"), stack, flatten(stack))
+    return ora.with_name("untidy.ora")
+
+
+def test_a_piece_is_archived_and_restored_elsewhere(tmp_path: Path) -> None:
+    here, there = Settings(data_dir=tmp_path / "here"), tmp_path / "there"
+    studio = Studio(here)
+    recipe = read_drawing(studio.assets, png(on_white(figure_ink())), here.limits, 480)
+    studio.pieces.create("Kite", 30, recipe, first_edits(studio.deriver, recipe))
+    made = studio.pieces.get(1).recipe
+    studio.close()
+    out = tmp_path / "kite.zip"
+    done = wardrobe("archive", "kite", out, "--data-dir", here.data_dir)
+    assert done.returncode == 0, done.stderr
+    done = wardrobe("restore", out, "--data-dir", there)
+    assert done.returncode == 0 and "piece 1" in done.stdout, done.stderr
+    other = Studio(Settings(data_dir=there))
+    assert other.pieces.get(1).recipe == made
+    assert (other.deriver.picture(made, View.whole(480, 480)) > 0).any()
+    other.close()
+    missing = wardrobe("archive", "owl", out, "--data-dir", here.data_dir)
+    assert missing.returncode == 2 and "1 “Kite”" in missing.stderr
+    assert wardrobe("archive", "1", out, "--data-dir", tmp_path / "none").returncode == 2
+    out.write_bytes(b"broken")
+    broken = wardrobe("restore", out, "--data-dir", there)
+    assert broken.returncode == 2 and "not the archive" in broken.stderr
 
 
 @pytest.mark.parametrize(("content", "says"), [

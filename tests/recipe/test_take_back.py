@@ -119,6 +119,20 @@ def test_layers_are_told_by_words_and_by_where_they_are_painted() -> None:
     assert (told["shadow2"].match.part, told["shadow2"].how) == ("p2", "pixels")
 
 
+def test_a_flat_of_another_shape_is_told_and_left() -> None:
+    stack = DERIVER.stack(RECIPE)
+    base = whole(named(stack, f"{BODY.name} / base"))
+    ys, xs = np.nonzero(base)
+    cv2.circle(base, (int(np.median(xs)), int(np.median(ys))), 20, 0, -1)
+    cut = mapped(stack, lambda x: replace(x, paint=Tint(base, (1, 2, 3)), x=0, y=0)
+                 if x.name == f"{BODY.name} / base" else x)
+    found = match_returned(DERIVER, RECIPE, cut)
+    told = [(r.match.part, r.repainted) for r in found if r.repainted]
+    assert len(told) == 1 and told[0][0] == "p1" and abs(told[0][1] - np.pi * 400) < 60
+    edit, notes = take_over(DERIVER, RECIPE, cut, [r.match for r in found], colours=False)
+    assert edit is None and BODY.name in notes[0]
+
+
 def test_what_does_not_fit_is_refused_or_left() -> None:
     stack = DERIVER.stack(RECIPE)
     with pytest.raises(OtherSizeError, match="480 x 480"):

@@ -72,6 +72,8 @@ class Returned:
         Pixels by which its shape differs from the piece's.
     colour : str or None
         What is to be seen in the pass or base instead, if that differs.
+    repainted : int
+        Pixels by which a flat's own shape differs, which is not taken over.
     """
 
     match: LayerMatch
@@ -79,6 +81,7 @@ class Returned:
     put_in: int = 0
     taken_out: int = 0
     colour: str | None = None
+    repainted: int = 0
 
 
 def match_returned(deriver: Deriver, recipe: Recipe, stack: Stack) -> list[Returned]:
@@ -105,7 +108,7 @@ def _told(recipe: Recipe, match: Match) -> LayerMatch:
     return LayerMatch(index=match.index, kind=kind, part=part, name=key, outside=match.outside)
 
 
-Differences = dict[int, tuple[int, int, str | None]]
+Differences = dict[int, tuple[int, int, str | None, int]]
 
 
 def compare(deriver: Deriver, recipe: Recipe, stack: Stack,
@@ -117,7 +120,8 @@ def compare(deriver: Deriver, recipe: Recipe, stack: Stack,
     for match in matches:
         differs = shapes.differences(match, [layers[match.index]])
         colour = _colour(recipe, layers[match.index], match, shapes.own(match))
-        found[match.index] = int(differs.more.sum()), int(differs.less.sum()), colour
+        found[match.index] = (int(differs.more.sum()), int(differs.less.sum()), colour,
+                              shapes.repainted(match, layers[match.index]))
     return found
 
 
@@ -172,6 +176,12 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
                     continue
                 edits.append(TouchUpPass(name=name, act=act, part=part,
                                          points=tuple(map(tuple, outline.round(2).tolist()))))
+    names = {p.id: p.name for p in recipe.parts}
+    for match in matches:
+        pixels = shapes.repainted(match, layers[match.index])
+        if pixels:
+            notes.append(f"The flat of “{names[match.part or '']}” has another shape "
+                         f"({pixels:,} px); which areas a part has is changed in Parts.")
     if left_out:
         notes.append(f"{left_out} small differences were left out: a piece has at most "
                      f"{MAX_TOUCH_UPS} touch-ups.")
@@ -191,6 +201,7 @@ class _Shapes:
         view = View.whole(*recipe.size)
         self._masks = deriver.masks(recipe, view)
         self._parts = deriver.parts_map(recipe)
+        self._core = deriver.areas(recipe).core
         self._boxes = ndimage.find_objects(self._parts, max_label=len(recipe.parts))
         self._rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
         self._own = {(layer.rows[0], layer.layer.shape): layer
@@ -219,6 +230,21 @@ class _Shapes:
         have = self._masks.level(match.name)[box] > 127
         return _Difference(_solid(mine & painted & ~have), _solid(mine & have & ~painted),
                            (box[1].start, box[0].start))
+
+    def repainted(self, match: LayerMatch, layer: Layer) -> int:
+        """Pixels free of ink by which a flat differs from the part."""
+        box = self._box(match)
+        if match.kind != "base" or match.part is None or box is None:
+            return 0
+        shape = self._parts.shape[0], self._parts.shape[1]
+        painted = np.zeros(shape, bool)
+        where, alpha = where_on(layer, shape)
+        painted[where] = alpha > 127
+        both = tuple(slice(min(a.start, b.start), max(a.stop, b.stop))
+                     for a, b in zip(where, box, strict=True))
+        differs = (painted[both] != (self._parts[both] == self._rows[match.part])) \
+            & self._core[both]
+        return int(_solid(differs).sum())
 
     def _box(self, match: LayerMatch) -> tuple[slice, slice] | None:
         """The rectangle around what a match lies on; None if there is nothing."""

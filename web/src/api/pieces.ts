@@ -85,6 +85,7 @@ export function useStack(piece: Piece) {
   return useQuery({
     queryKey: ["stack", piece.id, piece.revision],
     queryFn: () => need(api.GET("/api/pieces/{piece_id}/stack", { params: { path: { piece_id: piece.id } } })),
+    placeholderData: (before) => before,
   });
 }
 

@@ -3494,6 +3494,8 @@ export interface components {
          *         Pixels by which its shape differs from the piece's.
          *     colour : str or None
          *         What is to be seen in the pass or base instead, if that differs.
+         *     repainted : int
+         *         Pixels by which a flat's own shape differs, which is not taken over.
          */
         Returned: {
             /** Colour */
@@ -3506,6 +3508,11 @@ export interface components {
              * @default 0
              */
             put_in: number;
+            /**
+             * Repainted
+             * @default 0
+             */
+            repainted: number;
             /**
              * Taken Out
              * @default 0

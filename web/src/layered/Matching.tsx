@@ -105,7 +105,7 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
   };
   const changed = told.filter(differs);
   const unsure = told.filter((r) => r.how === "none");
-  const listed = (all ? [...told] : told.filter((r) => differs(r) || r.how === "none" || r.how === "pixels")).reverse();
+  const listed = (all ? [...told] : told.filter((r) => differs(r) || r.how === "none" || r.how === "pixels" || r.repainted > 0)).reverse();
   return (
     <>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1.5 }}>
@@ -149,7 +149,11 @@ function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Ret
             {returned.taken_out > 0 && <Figure>−{returned.taken_out.toLocaleString("en")} px</Figure>}
             {returned.colour && <Box title={returned.colour} sx={{ width: 26, height: 16, borderRadius: 0.5, border: 1, borderColor: "divider", bgcolor: returned.colour }} />}
           </Box>
-        ) : <Typography variant="body2">{returned.how === "none" ? "not recognised" : "as in the piece"}</Typography>}
+        ) : (
+          <Typography variant="body2">
+            {returned.repainted > 0 ? <>another shape, <Figure>{returned.repainted.toLocaleString("en")} px</Figure></> : returned.how === "none" ? "not recognised" : match.kind === "other" ? "stays in the file" : "as in the piece"}
+          </Typography>
+        )}
       </Box>
       <Select size="small" value={match.part ?? "figure"} inputProps={{ "aria-label": `Part of ${line?.name}` }} onChange={(e) => onCorrect({ ...match, part: e.target.value === "figure" ? null : e.target.value })}>
         <MenuItem value="figure">whole figure</MenuItem>

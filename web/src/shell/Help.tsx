@@ -50,6 +50,8 @@ const KEYS: [string[], string][] = [
   [["P", "O", "E"], "Light, touch-ups: put in, take out, soften an edge"],
   [["W"], "Light, touch-ups: outline or pen"],
   [[",", "."], "Light, look over: one pass less or more"],
+  [["T"], "Deliver: stack, set up, files, take back in turn"],
+  [["Tab"], "Deliver, on the stack: from layer to layer, each lit up in the picture"],
   [["?"], "This list"],
 ];
 

@@ -4,6 +4,7 @@ import Checkbox from "@mui/material/Checkbox";
 import Typography from "@mui/material/Typography";
 import type { Finding } from "../api/client";
 import { useCamera } from "../picture/camera";
+import { Figure } from "../theme/Figure";
 
 const TITLES: Record<string, string> = {
   "unnamed": "No name of its own", "duplicate-name": "The same name twice", "empty": "Empty",
@@ -13,6 +14,9 @@ const TITLES: Record<string, string> = {
   "shade-wrong-way": "A shade that brightens", "light-wrong-way": "A light that darkens", "light-disagrees": "Another light",
   "differs": "Differs from its like", "leftover": "Leftovers", "hidden": "Hidden, but it matters",
 };
+
+/** Findings that count something other than pixels, and say so in words. */
+const COUNTED = new Set(["unnamed", "duplicate-name", "empty", "differs", "leftover", "light-disagrees", "shade-wrong-way", "light-wrong-way"]);
 
 interface Props {
   findings: Finding[];
@@ -38,7 +42,7 @@ export function Findings({ findings, lit, onLight, chosen, onChoose }: Props) {
           ) : <span />)}
           <Box sx={{ minWidth: 0 }}>
             <Box sx={{ fontWeight: 640, fontSize: 13.5 }}>{TITLES[f.code] ?? f.code}{f.layer && <Box component="span" sx={{ fontWeight: 400 }}> · {f.layer}</Box>}</Box>
-            <Typography variant="body2">{f.message}{f.repair && chosen && <> <b>{f.repair}.</b></>}</Typography>
+            <Typography variant="body2">{!COUNTED.has(f.code) && <><Figure size={12}>{f.count.toLocaleString("en")} px</Figure>. </>}{f.message}{f.repair && chosen && <> <b>{f.repair}.</b></>}</Typography>
           </Box>
           {f.box ? <Button size="small" color="inherit" onFocus={() => onLight(f.index ?? null)} onClick={() => { if (f.box) show(f.box); onLight(f.index ?? null); }}>Show</Button> : <span />}
         </Box>
