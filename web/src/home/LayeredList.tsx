@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, need } from "../api/client";
-import { tellProblem } from "../api/notice";
+import { tell, tellProblem } from "../api/notice";
 import { useLayeredFiles } from "../api/stacks";
 
 /** Layered files that came in; nothing at all if there are none. */
@@ -15,6 +15,7 @@ export function LayeredList() {
   const remove = async (id: number) => {
     try {
       await need(api.DELETE("/api/layered/{file_id}", { params: { path: { file_id: id } } }));
+      tell("Removed from Wardrobe. The file on your disk is as it was.");
     } catch (error) {
       tellProblem(error);
     }

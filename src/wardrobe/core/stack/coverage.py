@@ -52,7 +52,7 @@ class Coverage:
             inside = masks.parts[box] == row
             for k in range(count):
                 found = masks.levels[(*box, k)][inside]
-                some[row, k], whole[row, k] = found.any(), found.all()
+                some[row, k], whole[row, k] = found.any(), (found == 255).all()
 
         each(measure, boxes)
         return cls(masks.keys, pixels, some, whole)

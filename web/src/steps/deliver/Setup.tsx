@@ -89,9 +89,9 @@ function Extras({ extras, set }: { extras: Extra[]; set: (extras: Extra[]) => Pr
   return (
     <Box>
       <Typography variant="h3" component="h2">Empty layers to paint on</Typography>
-      <Box component="ul" aria-label="Empty layers" sx={{ listStyle: "none", m: 0, p: 0 }}>
+      <Box component="ul" aria-label="Empty layers" sx={{ listStyle: "none", m: 0, mt: 0.5, p: 0 }}>
         {extras.map((e, k) => (
-          <Box component="li" key={k} sx={{ display: "grid", gridTemplateColumns: "minmax(60px,1fr) 124px 132px auto", gap: 0.75, alignItems: "center", minHeight: 44 }}>
+          <Box component="li" key={k} sx={{ display: "grid", gridTemplateColumns: "minmax(56px,1fr) 116px 148px auto", gap: 0.75, alignItems: "center", minHeight: 44 }}>
             <Box sx={{ fontWeight: 560, overflow: "hidden", textOverflow: "ellipsis" }}>{e.name}</Box>
             <TextField select aria-label={`Mode of ${e.name}`} value={e.mode ?? "normal"} onChange={(ev) => change(k, { mode: ev.target.value })}>
               {modes.map((m) => <MenuItem key={m} value={m}>{m}</MenuItem>)}
