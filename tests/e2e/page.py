@@ -45,13 +45,13 @@ def centre(page: Page, scale: float, x: float, y: float,
 
 
 def canvas_pixels(page: Page) -> np.ndarray:
-    size = page.evaluate("[document.querySelector('canvas').width,"
-                         " document.querySelector('canvas').height]")
-    data = page.evaluate("""() => { const c = document.querySelector('canvas');
+    # Size and pixels in one go: the canvas may get another size in between.
+    width, height, data = page.evaluate("""() => { const c = document.querySelector('canvas');
         const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
         let s = ''; for (let i = 0; i < d.length; i += 32768)
-            s += String.fromCharCode(...d.subarray(i, i + 32768)); return btoa(s); }""")
-    return np.frombuffer(base64.b64decode(data), np.uint8).reshape(size[1], size[0], 4)
+            s += String.fromCharCode(...d.subarray(i, i + 32768));
+        return [c.width, c.height, btoa(s)]; }""")
+    return np.frombuffer(base64.b64decode(data), np.uint8).reshape(height, width, 4)
 
 
 def shows(screen: np.ndarray, flat: np.ndarray) -> bool:
