@@ -101,7 +101,7 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
         # Look at a method beside the present one, stay; look again, use it.
         page.get_by_role("button", name="Other methods").click()
         page.get_by_role("radio", name="Values first").click()
-        expect(page.get_by_role("slider", name="Divider between before and after")).to_be_visible()
+        expect(page.get_by_role("slider", name="Divider: before │ after")).to_be_visible()
         eventually(page, lambda: swatch(page, "Shade", "part 1") != shade)
         page.get_by_role("button", name="Stay as it is").click()
         eventually(page, lambda: swatch(page, "Shade", "part 1") == shade)
@@ -137,7 +137,7 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
 
         # Every swatch of the sheet is a colour of the delivered picture.
         shown = [swatch(page, name, "part 1") for name in ("Base", "Shade", "Deep shade")]
-        page.keyboard.press("F7")
+        page.keyboard.press("F8")
         flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))))
         for colour in shown:
             assert (flat == from_hex(colour)).all(-1).sum() > 20, colour

@@ -224,6 +224,21 @@ def check(
     check_file(layered, json, repaired)
 
 
+@app.command(epilog="Example: wardrobe looks --recipe figure.json --line figure.svg --sheet "
+                    "looks.pdf")
+def looks(
+    recipe: Annotated[Path, typer.Option(help="Recipe as JSON, with its looks.")],
+    sheet: Annotated[Path, typer.Option(help="Contact sheet to write, .png or .pdf.")],
+    line: Annotated[Path | None, typer.Option(help="The drawing; without it a file of the "
+                                              "recipe's name that is a picture.")] = None,
+    approval: Annotated[bool, typer.Option(help="With boxes to tick and room for notes.")] = False,
+) -> None:
+    """Draw a piece's looks on a sheet, with their names and colours."""
+    from wardrobe.cli.looks import drawing_of, write_looks
+
+    write_looks(recipe, line or drawing_of(recipe), sheet, approval)
+
+
 @app.command(epilog="Example: wardrobe archive 3 kite-runner.zip --data-dir ~/pieces")
 def archive(
     piece: Annotated[str, typer.Argument(help="Number of the piece, or its title.")],

@@ -5,8 +5,8 @@ from functools import reduce
 from typing import Literal
 
 from wardrobe.demo.pieces import DEMO_PIECES, DemoPiece
-from wardrobe.recipe.edits import Edit, MoveLight, SetBackground, apply
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.edits import AddLook, Edit, MoveLight, SetBackground, apply
+from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.proposals import EvenOut, propose
 
 ReadDrawing = Callable[[bytes], Recipe]
@@ -32,4 +32,13 @@ def install_demo(read: ReadDrawing, create: CreatePiece) -> None:
         for name in names:
             shown = reduce(apply, edits, recipe)
             edits += (propose(shown, EvenOut(name=name, own=False)).edit,)
+        ids = {p.name: p.id for p in shown_parts(recipe, edits)}
+        edits += tuple(AddLook(name=look.name, background=look.background,
+                               bases={ids[name]: base for name, base in look.bases.items()})
+                       for look in piece.looks)
         create(piece, recipe, edits)
+
+
+def shown_parts(recipe: Recipe, edits: tuple[Edit, ...]) -> tuple[Part, ...]:
+    """The parts after some edits."""
+    return reduce(apply, edits, recipe).parts

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
+from wardrobe.demo.looks import RUNNER_LOOKS, DemoLook
 from wardrobe.recipe.card import card_of
 from wardrobe.recipe.edits import ReplaceParts
 from wardrobe.recipe.lighting import Light
@@ -37,6 +38,8 @@ class DemoPiece:
         Parts whose colour on the character's card differs from the piece's.
     own : dict of str to (dict of str to str)
         By part, the pass colours that it chose itself.
+    looks : tuple of DemoLook
+        Its other colour versions.
     """
 
     title: str
@@ -50,6 +53,7 @@ class DemoPiece:
     patterns: dict[str, Pattern] = field(default_factory=dict)
     drift: dict[str, str] = field(default_factory=dict)
     own: dict[str, dict[str, str]] = field(default_factory=dict)
+    looks: tuple[DemoLook, ...] = ()
 
     @property
     def character(self) -> str:
@@ -132,6 +136,7 @@ RUNNER = DemoPiece(
                                  angle=-72)},
     drift={"scarf": "#d59a34", "trousers": "#bfae8b"},
     own={"skin": {"shade": "#d3957a"}},
+    looks=RUNNER_LOOKS,
 )
 
 WARDEN = DemoPiece(

@@ -12,6 +12,7 @@ from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.recipe.colouring import Passes
 from wardrobe.recipe.delivery import Delivery
 from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp
+from wardrobe.recipe.looks import MAX_LOOKS, Answer, Look
 from wardrobe.recipe.types import (
     AssetName,
     Colour,
@@ -272,7 +273,8 @@ class Recipe(Frozen):
     """A piece.
 
     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
-    front to behind; ``proposed`` parts were suggested and not yet accepted.
+    front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
+    is the first of its looks; ``looks`` are the others.
     """
 
     schema_version: Literal[1] = 1
@@ -294,6 +296,8 @@ class Recipe(Frozen):
     touch_ups: Annotated[tuple[TouchUp, ...], Field(max_length=MAX_TOUCH_UPS)] = ()
     background: Colour = "#f3efe6"
     delivery: Delivery = Delivery()
+    looks: Annotated[tuple[Look, ...], Field(max_length=MAX_LOOKS)] = ()
+    answers: Annotated[tuple[Answer, ...], Field(max_length=100)] = ()
 
     @model_validator(mode="after")
     def _families(self) -> "Recipe":

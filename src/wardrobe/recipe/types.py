@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
+from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.srgb import from_hex, to_hex
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.methods import METHODS
@@ -51,8 +52,15 @@ def _name(text: str) -> str:
 
 ASSET = re.compile(r"\b[0-9a-f]{64}\b")  # names of assets in a recipe or edit as text
 
+def _nudge(to: str) -> str:
+    if to not in NUDGES:
+        raise ValueError(f"unknown direction “{to}”; one of {', '.join(NUDGES)} is expected")
+    return to
+
+
 Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
 MaterialKey = Annotated[str, AfterValidator(_material)]
+NudgeKey = Annotated[str, AfterValidator(_nudge)]
 MethodKey = Annotated[str, AfterValidator(_method)]
 PassKey = Annotated[str, AfterValidator(_pass)]
 PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]

@@ -11,7 +11,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from wardrobe import __version__
 from wardrobe.server import problems
-from wardrobe.server.routes import characters, delivery, layered, meta, pictures, pieces
+from wardrobe.server.routes import characters, delivery, layered, looks, meta, pictures, pieces
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -42,7 +42,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
                   redoc_url=None, openapi_url="/api/openapi.json")
     problems.install(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
-                   characters.router, meta.router):
+                   looks.router, characters.router, meta.router):
         app.include_router(router)
 
     if WEB.is_dir():

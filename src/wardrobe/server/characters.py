@@ -11,7 +11,7 @@ from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.name_sets import NamedPart
 from wardrobe.server.db.models import CharacterRow, NameSetRow, PieceRow, now
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.schemas import Character, SavedNames
+from wardrobe.server.schemas import Character, Outfit, SavedNames
 
 
 class CharacterStore:
@@ -52,6 +52,21 @@ class CharacterStore:
             if washes is not None:
                 row.washes = _dumped(washes)
             row.changed = now()
+            return _character(session, row)
+
+    def keep_outfit(self, character_id: int, outfit: Outfit) -> Character:
+        """Keep an outfit; one of the same name is replaced."""
+        with self._sessions.begin() as session:
+            row = _row(session, character_id)
+            others = [o for o in row.outfits if o["name"] != outfit.name]
+            row.outfits = [*others, outfit.model_dump()]
+            return _character(session, row)
+
+    def remove_outfit(self, character_id: int, name: str) -> Character:
+        """Forget an outfit; looks made from it stay."""
+        with self._sessions.begin() as session:
+            row = _row(session, character_id)
+            row.outfits = [o for o in row.outfits if o["name"] != name]
             return _character(session, row)
 
     def remove(self, character_id: int) -> None:
@@ -112,7 +127,8 @@ def _row(session: Session, character_id: int) -> CharacterRow:
 def _character(session: Session, row: CharacterRow) -> Character:
     pieces = session.scalars(select(PieceRow.id).where(PieceRow.character_id == row.id))
     return Character.model_validate({"id": row.id, "name": row.name, "card": row.card,
-                                     "washes": row.washes, "pieces": list(pieces)})
+                                     "washes": row.washes, "outfits": row.outfits,
+                                     "pieces": list(pieces)})
 
 
 def _dumped(washes: Mapping[str, Wash]) -> dict[str, object]:

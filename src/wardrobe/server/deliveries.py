@@ -1,9 +1,12 @@
 """The files that a piece can be delivered as: one table entry each."""
 
 import io
+import zipfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,27 +14,37 @@ from numpy.typing import NDArray
 from wardrobe.core.formats.flat import FlatFormat, encode_flat, resized
 from wardrobe.core.formats.layer_files import write_layer_files
 from wardrobe.core.formats.openraster import write_openraster
-from wardrobe.core.formats.page import page_to_png
+from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.archive import ArchivedCharacter, PieceFacts, write_archive
 from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.edits import dressed
+from wardrobe.recipe.edits.looks import PIECE, look_of
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.handout.colour_sheet import sheet_pages, sheet_pdf
+from wardrobe.recipe.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
 from wardrobe.recipe.handout.outlines import outlines_svg
 from wardrobe.recipe.handout.process import process_animation, process_pictures, process_strip
+from wardrobe.recipe.look_report import FIRST_NAME, report_looks
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
-from wardrobe.server.schemas import DeliveryRequest, Format
+from wardrobe.server.schemas import ContactSheet, DeliveryRequest, Format
 from wardrobe.server.studio import Studio, file_name
 
 Byte = NDArray[np.uint8]
 
 _SHEET_DPI = 200
 _PROCESS_EDGE = 1200
+
+
+class Report(Protocol):
+    """Says how far something is; raises if it has been cancelled."""
+
+    def __call__(self, progress: float, doing: str | None = None) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -48,7 +61,7 @@ class Order:
     recipe: Recipe
     title: str
     request: DeliveryRequest
-    job: Job
+    report: Report
     original: Callable[[], bytes]
 
     @property
@@ -58,19 +71,19 @@ class Order:
 
     def picture(self) -> Byte:
         """The flat picture at full size."""
-        self.job.report(0.05, "Composing the picture")
+        self.report(0.05, "Composing the picture")
         return self.deriver.picture(self.recipe, View.whole(*self.recipe.size))
 
     def stack(self) -> Stack:
         """The stack at full size."""
-        self.job.report(0.1, "Building layers")
-        return self.deriver.stack(self.recipe, on_progress=lambda share: self.job.report(
+        self.report(0.1, "Building layers")
+        return self.deriver.stack(self.recipe, on_progress=lambda share: self.report(
             0.1 + 0.3 * share))
 
     def written(self, doing: str) -> Callable[[float], None]:
         """Report on a file being written."""
-        self.job.report(0.4, doing)
-        return lambda share: self.job.report(0.4 + 0.6 * share)
+        self.report(0.4, doing)
+        return lambda share: self.report(0.4 + 0.6 * share)
 
 
 @dataclass(frozen=True)
@@ -122,9 +135,9 @@ def _flat(form: FlatFormat) -> Callable[[Path, Order], None]:
         request = order.request
         picture = _figure_alone(order) if request.clear_ground else order.picture()
         if request.long_edge:
-            order.job.report(0.6, "Scaling")
+            order.report(0.6, "Scaling")
             picture = resized(picture, request.long_edge)
-        order.job.report(0.7, "Writing the picture")
+        order.report(0.7, "Writing the picture")
         path.write_bytes(encode_flat(picture, form, order.dpi, request.quality))
     return write
 
@@ -132,7 +145,7 @@ def _flat(form: FlatFormat) -> Callable[[Path, Order], None]:
 def _figure_alone(order: Order) -> Byte:
     """The picture without its ground, RGBA."""
     stack = order.stack()
-    order.job.report(0.45, "Composing the figure")
+    order.report(0.45, "Composing the figure")
     # Whatever lies under the parts belongs to the ground.
     first = next((k for k, node in enumerate(stack.nodes) if node.name == _silhouette(order)), 0)
     return flatten(Stack(stack.width, stack.height, stack.nodes[first:]))
@@ -144,7 +157,7 @@ def _silhouette(order: Order) -> str:
 
 
 def _silhouette_mask(path: Path, order: Order) -> None:
-    order.job.report(0.2, "Growing the silhouette")
+    order.report(0.2, "Growing the silhouette")
     path.write_bytes(encode_png(order.deriver.silhouette(order.recipe), 3, order.dpi))
 
 
@@ -163,13 +176,32 @@ def _colours_png(path: Path, order: Order) -> None:
 
 def _process(form: str) -> Callable[[Path, Order], None]:
     def write(path: Path, order: Order) -> None:
-        order.job.report(0.05, "Drawing the stages")
+        order.report(0.05, "Drawing the stages")
         edge = order.request.long_edge or _PROCESS_EDGE
         stages = process_pictures(order.deriver, order.recipe, edge,
-                                  lambda share: order.job.report(0.05 + 0.5 * share))
-        order.job.report(0.6, "Writing the file")
+                                  lambda share: order.report(0.05 + 0.5 * share))
+        order.report(0.6, "Writing the file")
         path.write_bytes(encode_png(process_strip(stages), 3) if form == "strip"
                          else process_animation(stages, form))
+    return write
+
+
+def _contact(form: str) -> Callable[[Path, Order], None]:
+    def write(path: Path, order: Order) -> None:
+        order.report(0.05, "Drawing the looks")
+        wanted, recipe = order.request.sheet or ContactSheet(), order.recipe
+        report = report_looks(order.deriver, recipe)
+        chosen = [(line.name, dressed(recipe, line.id)) for line in report.looks
+                  if (line.id in order.request.looks if order.request.looks
+                      else not line.retired)][:MOST_LOOKS]
+        sheet = Sheet(wanted.size, wanted.landscape, wanted.columns, wanted.swatches,
+                      wanted.approval)
+        pages = contact_pages(order.deriver, chosen or [(order.title, recipe)], order.title,
+                              report.areas, sheet,
+                              lambda share: order.report(0.05 + 0.8 * share))
+        order.report(0.9, "Writing the file")
+        path.write_bytes(pages_to_pdf(pages, f"{order.title}, looks") if form == "pdf"
+                         else page_to_png(stacked(pages), wanted.dpi))
     return write
 
 
@@ -199,6 +231,11 @@ DELIVERABLES: dict[Format, Deliverable] = {
     "colours png": Deliverable("Colour sheet, PNG", "The same on one page, to keep beside the "
                                "drawing.", "beside", "png", "image/png", _colours_png,
                                ending="colours"),
+    "contact pdf": Deliverable("Contact sheet, PDF", "The looks with their names and colours.",
+                               "looks", "pdf", "application/pdf", _contact("pdf"),
+                               ("sheet", "looks"), "looks"),
+    "contact png": Deliverable("Contact sheet, PNG", "The same as one picture.", "looks", "png",
+                               "image/png", _contact("png"), ("sheet", "looks"), "looks"),
     "process strip": Deliverable("Stages, side by side", "Lines, flats, shade, light, finish in "
                                  "one PNG.", "beside", "png", "image/png", _process("strip"),
                                  ("long_edge",), "stages"),
@@ -213,7 +250,7 @@ def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequ
     """Write the file to download."""
     piece = studio.pieces.get(piece_id)
     original = piece.recipe.source.original
-    order = Order(studio.deriver, piece.recipe, piece.title, request, job,
+    order = Order(studio.deriver, piece.recipe, piece.title, request, job.report,
                   lambda: studio.assets.get(original) if original else b"")
     if request.format == "archive":
         suffix, ending = "zip", "archive"
@@ -221,11 +258,47 @@ def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequ
     else:
         kind = DELIVERABLES[request.format]
         suffix, ending, write = kind.suffix, kind.ending, kind.write
+    name = file_name(piece.title)
+    several = request.looks if "looks" not in kind_options(request.format) else ()
+    if len(several) == 1:
+        order = replace(order, recipe=dressed(piece.recipe, several[0]))
+        name = f"{name}-{file_name(look_name(piece.recipe, several[0]))}"
+    elif several:
+        suffix, ending, write = "zip", f"{ending}-looks".strip("-"), _several(write, suffix)
     path = studio.deliveries / f"{job.id}.{suffix}"
     with replacing(path) as temporary:
         write(temporary, order)
-    name = file_name(piece.title)
     job.file, job.file_name = path, f"{name}{f'-{ending}' if ending else ''}.{suffix}"
+
+
+def kind_options(form: Format) -> tuple[str, ...]:
+    """What of the request a kind of file heeds by itself."""
+    return DELIVERABLES[form].options if form in DELIVERABLES else ("looks",)
+
+
+def look_name(recipe: Recipe, wearer: str) -> str:
+    """The name of a look."""
+    return FIRST_NAME if wearer == PIECE else look_of(recipe, wearer).name
+
+
+def _several(write: Callable[[Path, Order], None],
+             suffix: str) -> Callable[[Path, Order], None]:
+    """A file for every look, in one archive."""
+    def write_all(path: Path, order: Order) -> None:
+        wearers = order.request.looks
+        with zipfile.ZipFile(path, "w") as archive, TemporaryDirectory() as folder:
+            for k, wearer in enumerate(wearers):
+                one = Path(folder) / f"look.{suffix}"
+                name = file_name(look_name(order.recipe, wearer))
+
+                def passed_on(progress: float, doing: str | None = None, k: int = k,
+                              name: str = name) -> None:
+                    order.report((k + progress) / len(wearers), f"{name}: {doing or ''}")
+
+                write(one, replace(order, recipe=dressed(order.recipe, wearer),
+                                   report=passed_on))
+                archive.write(one, f"{k + 1:02d}-{name}.{suffix}")
+    return write_all
 
 
 def _archive(studio: Studio, piece_id: int) -> Callable[[Path, Order], None]:

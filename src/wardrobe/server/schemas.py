@@ -15,7 +15,11 @@ from wardrobe.recipe.card import CardLine, Shades
 from wardrobe.recipe.colouring import Passes, Wash
 from wardrobe.recipe.delivery import Delivery
 from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.gestures import Gesture
+from wardrobe.recipe.handout.contact_sheet import PageSize
+from wardrobe.recipe.lighting import Light
+from wardrobe.recipe.looks import MAX_LOOKS, Bases, LookId
 from wardrobe.recipe.model import BoundaryRole, Recipe
 from wardrobe.recipe.name_sets import NamedParts
 from wardrobe.recipe.outline import Section
@@ -24,7 +28,7 @@ from wardrobe.recipe.types import PartId, Point
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
-StepName = Literal["lines", "parts", "colour", "light", "deliver"]
+StepName = Literal["lines", "parts", "colour", "light", "looks", "deliver"]
 
 
 class PieceCard(BaseModel):
@@ -68,6 +72,13 @@ class EditRequest(BaseModel):
     edit: Edit
 
 
+class Outfit(BaseModel):
+    """A look that a character keeps: base colours by part name."""
+
+    name: Title
+    colours: Annotated[dict[str, str], Field(max_length=MOST_COLOURS)]
+
+
 class Character(BaseModel):
     """A character, its colour card and its pieces."""
 
@@ -76,6 +87,7 @@ class Character(BaseModel):
     card: list[CardColour]
     washes: dict[str, Wash]
     pieces: list[int]
+    outfits: list[Outfit] = []
 
 
 class CharacterChange(BaseModel):
@@ -181,7 +193,62 @@ class PreviewRequest(BaseModel):
     edit: Edit
     view: ViewRequest
     kind: PictureKind = "picture"
+    look: Wearer = "piece"
     draft: bool = False
+
+
+class TriedLook(BaseModel):
+    """A look that is not on the rail (yet): base colours over another look's."""
+
+    start: Wearer = "piece"
+    bases: Bases = Field(default_factory=dict)
+    light: Light | None = None
+    passes: Passes | None = None
+
+
+class TryRequest(BaseModel):
+    """Looks to be drawn together."""
+
+    looks: Annotated[tuple[TriedLook, ...], Field(min_length=1, max_length=24)]
+    edge: Annotated[int, Field(ge=60, le=1200)] = 400
+
+
+class KeepOutfit(BaseModel):
+    """Keep a look of a piece on its character's card."""
+
+    piece: int
+    look: LookId
+    name: Title
+
+
+class WearOutfit(BaseModel):
+    """Hang a character's outfit on the rail of a piece."""
+
+    seen: int
+    outfit: Annotated[str, Field(max_length=120)]
+
+
+class WornOutfit(BaseModel):
+    """The piece afterwards, and names of the outfit that it has no part for."""
+
+    piece: Piece
+    missing: list[str]
+
+
+class SchemeInfo(BaseModel):
+    """A scheme of hues in words."""
+
+    key: str
+    label: str
+    why: str
+
+
+class VisionInfo(BaseModel):
+    """A colour-vision deficiency in words."""
+
+    key: str
+    label: str
+    share: str
 
 
 class AreaInfo(BaseModel):
@@ -242,20 +309,36 @@ class Cut(BaseModel):
 
 Format = Literal[
     "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
-    "colours png", "process strip", "process png", "process webp", "archive"]
+    "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
+    "archive"]
+
+
+class ContactSheet(BaseModel):
+    """How a contact sheet is laid out."""
+
+    size: PageSize = "A4"
+    landscape: bool = True
+    columns: Annotated[int, Field(ge=0, le=8)] = 0
+    swatches: Annotated[int, Field(ge=0, le=40)] = 8
+    approval: bool = False
+    dpi: Annotated[int, Field(ge=36, le=600)] = 150
 
 
 class DeliveryRequest(BaseModel):
     """What to deliver.
 
-    ``long_edge`` scales a flat picture; ``clear_ground`` leaves out what lies behind the figure;
-    ``quality`` is that of a WebP that may lose something.
+    ``looks`` names the looks that are delivered, in one archive if there are several; empty for
+    the piece itself. ``sheet`` lays a contact sheet out. ``long_edge`` scales a flat picture;
+    ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that of a WebP that
+    may lose something.
     """
 
     format: Format
     long_edge: Annotated[int, Field(ge=64, le=16_000)] | None = None
     clear_ground: bool = False
     quality: Annotated[int, Field(ge=1, le=100)] | None = None
+    looks: Annotated[tuple[Wearer, ...], Field(max_length=MAX_LOOKS + 1)] = ()
+    sheet: ContactSheet | None = None
 
 
 class FormatInfo(BaseModel):
@@ -379,4 +462,6 @@ class Meta(BaseModel):
     step_shares: dict[str, float]
     formats: list[FormatInfo]
     modes: list[str]
+    schemes: list[SchemeInfo]
+    visions: list[VisionInfo]
     most_file_bytes: int

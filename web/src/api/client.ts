@@ -36,17 +36,22 @@ export type Delivery = Schemas["Delivery"];
 export type LayeredFile = Schemas["LayeredFile"];
 export type Returned = Schemas["Returned"];
 export type LayerMatch = Schemas["LayerMatch"];
+export type Look = Schemas["Look"];
+export type LookLine = Schemas["LookLine"];
+export type LookReport = Schemas["LookReport"];
+export type ProposedLook = Schemas["ProposedLook"];
+export type VaryWish = Schemas["ByHarmony"] | Schemas["ByPalette"] | Schemas["ByFew"] | Schemas["ByTime"];
 export type FormatInfo = Schemas["FormatInfo"];
 export type PartView = "parts" | "unclaimed" | "bases" | "borders" | "faults";
 /** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
-export type PictureKind = "picture" | `picture:${string}` | "before" | "lines" | PartView;
+export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | "before" | "lines" | PartView;
 export type Gesture = Schemas["GestureRequest"]["gesture"];
 export type Character = Schemas["Character"];
 export type CardLine = Schemas["CardLine"];
 export type NamedPart = Schemas["NamedPart"];
 export type SavedNames = Schemas["SavedNames"];
 export type Starter = Schemas["Starter"];
-export type Step = "lines" | "parts" | "colour" | "light" | "deliver";
+export type Step = "lines" | "parts" | "colour" | "light" | "looks" | "deliver";
 
 export interface View {
   x: number;
@@ -106,10 +111,16 @@ export interface Shown {
 
 export const pieceShown = (piece: Piece): Shown => ({ ...piece, at: `/api/pieces/${piece.id}` });
 
+/** `picture:shade` is the picture up to the shade, `look:k2` the picture in a look. */
+export function askedKind(kind: PictureKind): { kind: string; last?: string; look?: string } {
+  const [what, which] = kind.split(":");
+  if (what === "look") return { kind: "picture", look: which };
+  return { kind: what ?? kind, ...(which ? { last: which } : {}) };
+}
+
 export function pictureUrl(of: Shown, kind: PictureKind, view: View): string {
-  const [what, last] = kind.split(":");
   const query = new URLSearchParams({
-    revision: String(of.revision), kind: what ?? kind, ...(last ? { last } : {}), x: String(view.x), y: String(view.y),
+    revision: String(of.revision), ...askedKind(kind), x: String(view.x), y: String(view.y),
     width: String(view.width), height: String(view.height), scale: String(view.scale),
   });
   return `${of.at}/picture?${query.toString()}`;

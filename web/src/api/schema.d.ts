@@ -112,6 +112,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/characters/{character_id}/outfits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Outfit
+         * @description Keep a look on the character's card; an outfit of the same name is replaced.
+         */
+        post: operations["keep_outfit_api_characters__character_id__outfits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/characters/{character_id}/outfits/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Outfit
+         * @description Forget an outfit.
+         */
+        delete: operations["remove_outfit_api_characters__character_id__outfits__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -765,6 +805,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/look-proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Look Proposals
+         * @description Looks worked out from the piece or one of its looks; nothing is changed.
+         */
+        post: operations["make_look_proposals_api_pieces__piece_id__look_proposals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Looks
+         * @description The looks of a piece, how far apart they are and how they stand.
+         */
+        get: operations["get_looks_api_pieces__piece_id__looks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/neighbours": {
         parameters: {
             query?: never;
@@ -794,8 +874,8 @@ export interface paths {
         };
         /**
          * Get Picture
-         * @description A rectangle of the picture at a scale, without the passes after ``last``; ``revision`` only
-         *     keeps browsers' caches apart.
+         * @description A rectangle of the picture at a scale, in a look, without the passes after ``last``;
+         *     ``revision`` only keeps browsers' caches apart.
          */
         get: operations["get_picture_api_pieces__piece_id__picture_get"];
         put?: never;
@@ -860,6 +940,30 @@ export interface paths {
          * @description Work out a change of colours, to look at before it is made.
          */
         post: operations["make_proposal_api_pieces__piece_id__proposals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/rail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rail
+         * @description The piece and all its looks, retired ones too, one below the other in one picture.
+         */
+        get: operations["get_rail_api_pieces__piece_id__rail_get"];
+        put?: never;
+        /**
+         * Try Looks
+         * @description Looks that are not on the rail, one below the other in one picture.
+         */
+        post: operations["try_looks_api_pieces__piece_id__rail_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1046,6 +1150,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/wear-outfit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wear Outfit
+         * @description Hang an outfit of the piece's character on its rail: parts are matched by name.
+         */
+        post: operations["wear_outfit_api_pieces__piece_id__wear_outfit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/work": {
         parameters: {
             query?: never;
@@ -1115,6 +1239,31 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddLook
+         * @description A new look: like another one, with these base colours on top.
+         */
+        AddLook: {
+            /** Background */
+            background?: string | null;
+            /** Bases */
+            bases?: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_look";
+            light?: components["schemas"]["Light"] | null;
+            /**
+             * Like
+             * @default piece
+             */
+            like: "piece" | string;
+            /** Name */
+            name: string;
+        };
+        /**
          * AddPart
          * @description A new part without areas.
          */
@@ -1162,6 +1311,29 @@ export interface components {
             kind: "add_recut";
             /** Recut */
             recut: components["schemas"]["SplitArea"] | components["schemas"]["JoinAreas"] | components["schemas"]["ShareArea"];
+        };
+        /**
+         * Answer
+         * @description What came back from whoever chooses.
+         *
+         *     Attributes
+         *     ----------
+         *     look : str
+         *         Id of the look that was chosen; ``piece`` for the piece itself, None for none.
+         *     remarks : str
+         *     date : str
+         *         ``YYYY-MM-DD``.
+         */
+        Answer: {
+            /** Date */
+            date: string;
+            /** Look */
+            look?: string | "piece" | null;
+            /**
+             * Remarks
+             * @default
+             */
+            remarks: string;
         };
         /**
          * AreaInfo
@@ -1282,6 +1454,144 @@ export interface components {
             role: "printed" | "shade edge" | "light edge";
         };
         /**
+         * ByFew
+         * @description Few of the piece's own colours for all parts.
+         */
+        ByFew: {
+            /**
+             * Colours
+             * @default 3
+             */
+            colours: number;
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "few";
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Start
+             * @default piece
+             */
+            start: "piece" | string;
+        };
+        /**
+         * ByHarmony
+         * @description Hues by a scheme; near a leading hue if there is one ("more like this").
+         */
+        ByHarmony: {
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "harmony";
+            /** Lead */
+            lead?: number | null;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Scheme
+             * @default opposite
+             */
+            scheme: string;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Start
+             * @default piece
+             */
+            start: "piece" | string;
+        };
+        /**
+         * ByPalette
+         * @description Hues and chromas of given colours: of a picture, a card.
+         */
+        ByPalette: {
+            /** Colours */
+            colours: string[];
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "palette";
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Start
+             * @default piece
+             */
+            start: "piece" | string;
+        };
+        /**
+         * ByTime
+         * @description The piece at other times of the day: other lights, the same colours.
+         */
+        ByTime: {
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "time";
+            /**
+             * Locked
+             * @default []
+             */
+            locked: string[];
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Start
+             * @default piece
+             */
+            start: "piece" | string;
+        };
+        /**
          * CardColour
          * @description A base colour by the name of its part.
          *
@@ -1369,6 +1679,30 @@ export interface components {
             receiver: string;
         };
         /**
+         * ChangeLook
+         * @description Rename a look, retire it or bring it back; give it a background, light or method of its
+         *     own, or those of the piece again.
+         */
+        ChangeLook: {
+            /** Background */
+            background?: string | "piece" | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_look";
+            /** Light */
+            light?: components["schemas"]["Light"] | "piece" | null;
+            /** Look */
+            look: string;
+            /** Name */
+            name?: string | null;
+            /** Passes */
+            passes?: components["schemas"]["Passes"] | "piece" | null;
+            /** Retired */
+            retired?: boolean | null;
+        };
+        /**
          * ChangePart
          * @description Rename a part, or change its material or base colour; what is not given stays.
          */
@@ -1420,6 +1754,11 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /**
+             * Outfits
+             * @default []
+             */
+            outfits: components["schemas"]["Outfit"][];
             /** Pieces */
             pieces: number[];
             /** Washes */
@@ -1561,6 +1900,43 @@ export interface components {
             specks: number;
         };
         /**
+         * ContactSheet
+         * @description How a contact sheet is laid out.
+         */
+        ContactSheet: {
+            /**
+             * Approval
+             * @default false
+             */
+            approval: boolean;
+            /**
+             * Columns
+             * @default 0
+             */
+            columns: number;
+            /**
+             * Dpi
+             * @default 150
+             */
+            dpi: number;
+            /**
+             * Landscape
+             * @default true
+             */
+            landscape: boolean;
+            /**
+             * Size
+             * @default A4
+             * @enum {string}
+             */
+            size: "A4" | "A3" | "Letter";
+            /**
+             * Swatches
+             * @default 8
+             */
+            swatches: number;
+        };
+        /**
          * Cut
          * @description The areas of a piece and what the lines are like.
          */
@@ -1630,8 +2006,10 @@ export interface components {
          * DeliveryRequest
          * @description What to deliver.
          *
-         *     ``long_edge`` scales a flat picture; ``clear_ground`` leaves out what lies behind the figure;
-         *     ``quality`` is that of a WebP that may lose something.
+         *     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
+         *     the piece itself. ``sheet`` lays a contact sheet out. ``long_edge`` scales a flat picture;
+         *     ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that of a WebP that
+         *     may lose something.
          */
         DeliveryRequest: {
             /**
@@ -1643,11 +2021,83 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "archive";
+            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "archive";
             /** Long Edge */
             long_edge?: number | null;
+            /**
+             * Looks
+             * @default []
+             */
+            looks: ("piece" | string)[];
             /** Quality */
             quality?: number | null;
+            sheet?: components["schemas"]["ContactSheet"] | null;
+        };
+        /**
+         * Dress
+         * @description Base colours of parts, in one look, in several, or in the piece; None as in the piece.
+         */
+        Dress: {
+            /** Bases */
+            bases: {
+                [key: string]: string | null;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dress";
+            /** Looks */
+            looks: ("piece" | string)[];
+        };
+        /**
+         * DressNudge
+         * @description Move the bases of parts by steps that look equal, each from where it is in its look.
+         */
+        DressNudge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dress_nudge";
+            /** Looks */
+            looks: ("piece" | string)[];
+            /** Parts */
+            parts: string[];
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
+            /** To */
+            to: string;
+        };
+        /**
+         * DressPart
+         * @description What else a look changes of a part: material, pattern, pass colours of its own; None as in
+         *     the piece.
+         */
+        DressPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dress_part";
+            /** Looks */
+            looks: string[];
+            /** Material */
+            material?: string | null;
+            /** Own */
+            own?: {
+                [key: string]: string;
+            } | null;
+            /** Part */
+            part: string;
+            /**
+             * Plain
+             * @default false
+             */
+            plain: boolean;
         };
         /**
          * EditRequest
@@ -1655,7 +2105,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -1769,7 +2219,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "archive";
+            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "archive";
             /** Label */
             label: string;
             /** Options */
@@ -2140,6 +2590,18 @@ export interface components {
             ];
         };
         /**
+         * KeepOutfit
+         * @description Keep a look of a piece on its character's card.
+         */
+        KeepOutfit: {
+            /** Look */
+            look: string;
+            /** Name */
+            name: string;
+            /** Piece */
+            piece: number;
+        };
+        /**
          * KeepParts
          * @description Accept the parts that were suggested.
          */
@@ -2495,6 +2957,133 @@ export interface components {
             specks: number;
         };
         /**
+         * Look
+         * @description One colour version: what is not named here follows the piece for ever.
+         *
+         *     Attributes
+         *     ----------
+         *     bases : dict of str to str
+         *         Base colours by part.
+         *         The colour of a part's stripes, dots or checks moves along with its base.
+         *     own : dict of str to (dict of str to str)
+         *         Pass colours that a part chooses itself. A part whose base differs does without those
+         *         that it has in the piece, which were chosen for the other base.
+         *     materials : dict of str to str
+         *     plain : tuple of str
+         *         Parts that do without their pattern.
+         *     background : str or None
+         *     light : Light or None
+         *     passes : Passes or None
+         *         Method, washes and amounts.
+         *     retired : bool
+         *         Taken off the rail, but kept.
+         */
+        Look: {
+            /** Background */
+            background?: string | null;
+            /** Bases */
+            bases?: {
+                [key: string]: string;
+            };
+            /** Id */
+            id: string;
+            light?: components["schemas"]["Light"] | null;
+            /** Materials */
+            materials?: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
+            /** Own */
+            own?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            passes?: components["schemas"]["Passes"] | null;
+            /**
+             * Plain
+             * @default []
+             */
+            plain: string[];
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * LookLine
+         * @description A look on the rail.
+         *
+         *     Attributes
+         *     ----------
+         *     id, name : str
+         *         ``piece`` for the piece itself.
+         *     retired : bool
+         *     bases : dict of str to str
+         *         All base colours, by part.
+         *     changed : list of str
+         *         Parts that differ from the piece.
+         *     more : list of str
+         *         What else differs: background, light, method.
+         *     nearest : str or None
+         *         Id of the look that it is most like.
+         *     apart : float or None
+         *         Area-weighted CIEDE2000 to that one.
+         *     seen_with : dict of str to float
+         *         The same by colour-vision deficiency.
+         *     on_light, on_dark : float
+         *         Mean difference of L* along the outline.
+         */
+        LookLine: {
+            /** Apart */
+            apart: number | null;
+            /** Bases */
+            bases: {
+                [key: string]: string;
+            };
+            /** Changed */
+            changed: string[];
+            /** Id */
+            id: string;
+            /** More */
+            more: string[];
+            /** Name */
+            name: string;
+            /** Nearest */
+            nearest: string | null;
+            /** On Dark */
+            on_dark: number;
+            /** On Light */
+            on_light: number;
+            /** Retired */
+            retired: boolean;
+            /** Seen With */
+            seen_with: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * LookReport
+         * @description The looks in their order, the piece first, and from which distance they are distinct.
+         *
+         *     Attributes
+         *     ----------
+         *     areas : dict of str to float
+         *         Share of the figure, by part.
+         */
+        LookReport: {
+            /** Areas */
+            areas: {
+                [key: string]: number;
+            };
+            /** Distinct */
+            distinct: number;
+            /** Looks */
+            looks: components["schemas"]["LookLine"][];
+        };
+        /**
          * Match
          * @description One wash a pass, nearest to what is seen now.
          */
@@ -2596,6 +3185,8 @@ export interface components {
             passes: {
                 [key: string]: string;
             };
+            /** Schemes */
+            schemes: components["schemas"]["SchemeInfo"][];
             /** Shade Share */
             shade_share: number;
             /** Spans */
@@ -2614,6 +3205,8 @@ export interface components {
             two_colours: number;
             /** Version */
             version: string;
+            /** Visions */
+            visions: components["schemas"]["VisionInfo"][];
             /** Volumes */
             volumes: {
                 [key: string]: string;
@@ -2644,6 +3237,21 @@ export interface components {
              */
             kind: "move_light";
             light: components["schemas"]["Light"];
+        };
+        /**
+         * MoveLook
+         * @description Hang a look before another one, or at the end of the rail.
+         */
+        MoveLook: {
+            /** Before */
+            before?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_look";
+            /** Look */
+            look: string;
         };
         /**
          * NameBoundary
@@ -2762,6 +3370,18 @@ export interface components {
                     number
                 ]
             ];
+        };
+        /**
+         * Outfit
+         * @description A look that a character keeps: base colours by part name.
+         */
+        Outfit: {
+            /** Colours */
+            colours: {
+                [key: string]: string;
+            };
+            /** Name */
+            name: string;
         };
         /**
          * Part
@@ -3195,13 +3815,18 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
              * @enum {string}
              */
             kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
+            /**
+             * Look
+             * @default piece
+             */
+            look: "piece" | string;
             view: components["schemas"]["ViewRequest"];
         };
         /**
@@ -3225,6 +3850,35 @@ export interface components {
             said: string;
             /** Worst */
             worst: number;
+        };
+        /**
+         * ProposedLook
+         * @description A look that could be hung on the rail.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *     bases : dict of str to str
+         *         Parts that differ from the start.
+         *     light, passes : Light or None, Passes or None
+         *     lead : float or None
+         *         Leading hue, to ask for more like it.
+         *     said : str
+         *         What it keeps.
+         */
+        ProposedLook: {
+            /** Bases */
+            bases: {
+                [key: string]: string;
+            };
+            /** Lead */
+            lead: number | null;
+            light: components["schemas"]["Light"] | null;
+            /** Name */
+            name: string;
+            passes: components["schemas"]["Passes"] | null;
+            /** Said */
+            said: string;
         };
         /**
          * ProposedRow
@@ -3266,9 +3920,15 @@ export interface components {
          * @description A piece.
          *
          *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
-         *     front to behind; ``proposed`` parts were suggested and not yet accepted.
+         *     front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
+         *     is the first of its looks; ``looks`` are the others.
          */
         Recipe: {
+            /**
+             * Answers
+             * @default []
+             */
+            answers: components["schemas"]["Answer"][];
             /**
              * Background
              * @default #f3efe6
@@ -3351,6 +4011,11 @@ export interface components {
              */
             lines: components["schemas"]["Lines"];
             /**
+             * Looks
+             * @default []
+             */
+            looks: components["schemas"]["Look"][];
+            /**
              * Parts
              * @default []
              */
@@ -3415,6 +4080,18 @@ export interface components {
             touch_ups: components["schemas"]["TouchUp"][];
         };
         /**
+         * RecordAnswer
+         * @description What came back from whoever chooses among the looks.
+         */
+        RecordAnswer: {
+            answer: components["schemas"]["Answer"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "record_answer";
+        };
+        /**
          * RemoveClosing
          * @description Take a closing away.
          */
@@ -3426,6 +4103,19 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_closing";
+        };
+        /**
+         * RemoveLook
+         * @description Throw a look away.
+         */
+        RemoveLook: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_look";
+            /** Look */
+            look: string;
         };
         /**
          * RemovePart
@@ -3550,6 +4240,18 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["NamedPart"][];
+        };
+        /**
+         * SchemeInfo
+         * @description A scheme of hues in words.
+         */
+        SchemeInfo: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Why */
+            why: string;
         };
         /**
          * Section
@@ -3752,7 +4454,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4181,6 +4883,36 @@ export interface components {
             seen: number;
         };
         /**
+         * TriedLook
+         * @description A look that is not on the rail (yet): base colours over another look's.
+         */
+        TriedLook: {
+            /** Bases */
+            bases?: {
+                [key: string]: string;
+            };
+            light?: components["schemas"]["Light"] | null;
+            passes?: components["schemas"]["Passes"] | null;
+            /**
+             * Start
+             * @default piece
+             */
+            start: "piece" | string;
+        };
+        /**
+         * TryRequest
+         * @description Looks to be drawn together.
+         */
+        TryRequest: {
+            /**
+             * Edge
+             * @default 400
+             */
+            edge: number;
+            /** Looks */
+            looks: components["schemas"]["TriedLook"][];
+        };
+        /**
          * TurnPicture
          * @description A quarter turn, clockwise or back, of what is kept.
          */
@@ -4235,6 +4967,18 @@ export interface components {
             y: number;
         };
         /**
+         * VisionInfo
+         * @description A colour-vision deficiency in words.
+         */
+        VisionInfo: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Share */
+            share: string;
+        };
+        /**
          * Wash
          * @description One colour for all parts, laid on at a strength.
          */
@@ -4243,6 +4987,16 @@ export interface components {
             colour: string;
             /** Strength */
             strength: number;
+        };
+        /**
+         * WearOutfit
+         * @description Hang a character's outfit on the rail of a piece.
+         */
+        WearOutfit: {
+            /** Outfit */
+            outfit: string;
+            /** Seen */
+            seen: number;
         };
         /**
          * WearRequest
@@ -4269,7 +5023,16 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "lines" | "parts" | "colour" | "light" | "deliver";
+            step: "lines" | "parts" | "colour" | "light" | "looks" | "deliver";
+        };
+        /**
+         * WornOutfit
+         * @description The piece afterwards, and names of the outfit that it has no part for.
+         */
+        WornOutfit: {
+            /** Missing */
+            missing: string[];
+            piece: components["schemas"]["Piece"];
         };
     };
     responses: never;
@@ -4483,6 +5246,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_outfit_api_characters__character_id__outfits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepOutfit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_outfit_api_characters__character_id__outfits__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                character_id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -5720,6 +6550,72 @@ export interface operations {
             };
         };
     };
+    make_look_proposals_api_pieces__piece_id__look_proposals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByHarmony"] | components["schemas"]["ByPalette"] | components["schemas"]["ByFew"] | components["schemas"]["ByTime"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedLook"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_looks_api_pieces__piece_id__looks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookReport"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_neighbours_api_pieces__piece_id__neighbours_get: {
         parameters: {
             query?: never;
@@ -5761,6 +6657,7 @@ export interface operations {
                 scale?: number;
                 kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
                 last?: string | null;
+                look?: "piece" | string;
                 revision?: number | null;
             };
             header?: {
@@ -5839,7 +6736,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             };
         };
         responses: {
@@ -5885,6 +6782,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_rail_api_pieces__piece_id__rail_get: {
+        parameters: {
+            query?: {
+                edge?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_looks_api_pieces__piece_id__rail_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
                 };
             };
             /** @description Validation Error */
@@ -6181,6 +7146,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    wear_outfit_api_pieces__piece_id__wear_outfit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WearOutfit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WornOutfit"];
                 };
             };
             /** @description Validation Error */

@@ -33,12 +33,14 @@ interface Props {
   /** A second kind to the left of a divider that can be dragged. */
   compare?: PictureKind;
   tool?: Tool | null;
+  /** What lies on either side of the divider. */
+  sides?: string;
   /** Draw on top, in picture pixels; called at each repaint. */
   overlay?: (ctx: CanvasRenderingContext2D, zoom: number) => void;
   children?: (stage: Stage) => ReactNode;
 }
 
-export function PictureView({ piece, of, kind, compare, tool, overlay, children }: Props) {
+export function PictureView({ piece, of, kind, compare, sides = "before │ after", tool, overlay, children }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { box, measure } = useCamera();
@@ -140,7 +142,7 @@ export function PictureView({ piece, of, kind, compare, tool, overlay, children 
         width: "100%", height: "100%", display: "block", filter: filters || undefined,
         cursor: tool?.cursor ?? "default",
       }} />
-      {compare && <Divider at={split} onMove={setSplit} />}
+      {compare && <Divider at={split} sides={sides} onMove={setSplit} />}
       {children?.({ camera, box, flip })}
       <svg width="0" height="0" style={{ position: "absolute" }} aria-hidden>
         <filter id="wardrobe-grey" colorInterpolationFilters="linearRGB">
@@ -151,10 +153,10 @@ export function PictureView({ piece, of, kind, compare, tool, overlay, children 
   );
 }
 
-function Divider({ at, onMove }: { at: number; onMove: (at: number) => void }) {
+function Divider({ at, sides, onMove }: { at: number; sides: string; onMove: (at: number) => void }) {
   const clamp = (v: number) => Math.min(0.98, Math.max(0.02, v));
   return (
-    <Box role="slider" tabIndex={0} aria-label="Divider between before and after" aria-valuemin={0} aria-valuemax={100}
+    <Box role="slider" tabIndex={0} aria-label={`Divider: ${sides}`} aria-valuemin={0} aria-valuemax={100}
       aria-valuenow={Math.round(at * 100)}
       onKeyDown={(e) => {
         const by = e.key === "ArrowLeft" ? -0.02 : e.key === "ArrowRight" ? 0.02 : 0;
@@ -177,7 +179,7 @@ function Divider({ at, onMove }: { at: number; onMove: (at: number) => void }) {
         position: "absolute", top: 0, bottom: 0, left: `calc(${at * 100}% - 18px)`, width: 36, cursor: "ew-resize",
         touchAction: "none",
         "&::before": { content: '""', position: "absolute", left: 17, top: 0, bottom: 0, borderLeft: "2px dashed", borderColor: "primary.main" },
-        "&::after": { content: '"before │ after"', position: "absolute", top: 12, left: "50%", transform: "translateX(-50%)", whiteSpace: "nowrap", px: 1, py: 0.25, borderRadius: 1, bgcolor: "background.paper", color: "text.primary", fontSize: 12 },
+        "&::after": { content: JSON.stringify(sides), position: "absolute", top: 12, left: "50%", transform: "translateX(-50%)", whiteSpace: "nowrap", px: 1, py: 0.25, borderRadius: 1, bgcolor: "background.paper", color: "text.primary", fontSize: 12 },
       }} />
   );
 }

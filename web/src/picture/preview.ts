@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { fetchBitmap, type Edit, type PictureKind, type View } from "../api/client";
+import { askedKind, fetchBitmap, type Edit, type PictureKind, type View } from "../api/client";
 import { fit, toPicture, useCamera } from "./camera";
 import { useGlance } from "./glance";
 import type { Tile } from "./tile";
@@ -39,7 +39,7 @@ async function run(wish: Wish, mine: number): Promise<void> {
     const bitmap = await fetchBitmap(`/api/pieces/${wish.piece}/preview`, {
       method: "POST",
       headers: { "content-type": "application/json" },
-      body: JSON.stringify({ edit: wish.edit, view: wish.view, kind: wish.kind, draft: wish.draft }),
+      body: JSON.stringify({ edit: wish.edit, view: wish.view, ...askedKind(wish.kind), draft: wish.draft }),
     });
     if (mine === epoch) {
       usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview", wished: wish.wished } });

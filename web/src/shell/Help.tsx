@@ -11,7 +11,7 @@ import { LOOKS } from "../picture/glance";
 import { Key } from "./GlanceBar";
 
 const KEYS: [string[], string][] = [
-  [["F2", "F3", "…"], "Go to a step: F2 lines, F3 parts, F4 colour, F6 light, F7 deliver"],
+  [["F2", "F3", "…"], "Go to a step: F2 lines, F3 parts, F4 colour, F6 light, F7 looks, F8 deliver"],
   ...LOOKS.map((l): [string[], string] => [[l.hotkey.toUpperCase()], `${l.hint}; hold for a moment, tap to lock`]),
   [["N"], "Next backdrop"],
   [["+", "−"], "Zoom; also the wheel, or a pinch"],
@@ -50,6 +50,9 @@ const KEYS: [string[], string][] = [
   [["P", "O", "E"], "Light, touch-ups: put in, take out, soften an edge"],
   [["W"], "Light, touch-ups: outline or pen"],
   [[",", "."], "Light, look over: one pass less or more"],
+  [["T"], "Looks: dress, vary, apart, show in turn"],
+  [["V"], "Looks: rail, one, two beside each other"],
+  [["L", "D", "W", "C", "R", "U"], "Looks, with a part chosen: lighter, darker, warmer, cooler, richer, duller; [ ] the part before or after"],
   [["T"], "Deliver: stack, set up, files, take back in turn"],
   [["Tab"], "Deliver, on the stack: from layer to layer, each lit up in the picture"],
   [["?"], "This list"],

@@ -4,6 +4,7 @@ import { ColourStep } from "../steps/colour/ColourStep";
 import { DeliverStep } from "../steps/deliver/DeliverStep";
 import { LightStep } from "../steps/light/LightStep";
 import { LinesStep } from "../steps/lines/LinesStep";
+import { LooksStep } from "../steps/looks/LooksStep";
 import { PartsStep } from "../steps/parts/PartsStep";
 import type { StepProps } from "../steps/StepProps";
 
@@ -26,5 +27,6 @@ export const STEPS: StepEntry[] = [
   },
   { key: "colour", label: "Colour", Screen: ColourStep },
   { key: "light", label: "Light", Screen: LightStep },
+  { key: "looks", label: "Looks", Screen: LooksStep },
   { key: "deliver", label: "Deliver", Screen: DeliverStep },
 ];

@@ -5,7 +5,7 @@ Places are in points (1/72 inch) from the upper left corner.
 
 import io
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -140,6 +140,16 @@ def page_to_pixels(page: Page, dpi: float) -> Byte:
             image.paste(Image.fromarray(item.pixels).resize(size, Image.Resampling.LANCZOS),
                         (round(item.x * k), round(item.y * k)))
     return np.asarray(image)
+
+
+def stacked(pages: Sequence[Page]) -> Page:
+    """Pages below each other as one long page."""
+    whole = Page(max(p.width for p in pages), sum(p.height for p in pages))
+    top = 0.0
+    for page in pages:
+        whole.items += [replace(item, y=item.y + top) for item in page.items]
+        top += page.height
+    return whole
 
 
 def page_to_png(page: Page, dpi: int) -> bytes:

@@ -3,7 +3,6 @@
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from skimage.measure import approximate_polygon, find_contours
 
 Outline = NDArray[np.float64]
 
@@ -30,6 +29,8 @@ def outlines_of(mask: NDArray[np.bool_], least: int,
         outline around it by a cut of no width, so that filling by the even-odd rule leaves it
         free.
     """
+    from skimage.measure import find_contours  # takes a second to load, and is seldom needed
+
     count, numbers, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8),
                                                                 connectivity=4)
     sizes = stats[:, cv2.CC_STAT_AREA]
@@ -47,6 +48,8 @@ def outlines_of(mask: NDArray[np.bool_], least: int,
 
 def _simplified(rings: list[Outline]) -> Outline:
     """The rings as one outline of few enough points."""
+    from skimage.measure import approximate_polygon
+
     tolerance = _TOLERANCE
     while True:
         rough = [ring for r in rings if len(ring := approximate_polygon(r, tolerance)) >= 4]

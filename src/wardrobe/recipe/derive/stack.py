@@ -75,7 +75,7 @@ class Deriver(PictureStage):
 
     def _coverage(self, recipe: Recipe) -> Coverage:
         """What is painted at all, measured at full size."""
-        plain = recipe.model_copy(update={"delivery": Delivery()})
+        plain = recipe.model_copy(update={"delivery": Delivery(), "looks": ()})
 
         def measure() -> Coverage:
             masks = self._stack_masks(recipe, View.whole(*recipe.size))

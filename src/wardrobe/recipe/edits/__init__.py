@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits import colour, cut, delivery, light, lines, parts
+from wardrobe.recipe.edits import colour, cut, delivery, light, lines, looks, parts
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
     NudgeColour,
@@ -39,6 +39,17 @@ from wardrobe.recipe.edits.lines import (
     SetLines,
     TurnPicture,
 )
+from wardrobe.recipe.edits.looks import (
+    AddLook,
+    ChangeLook,
+    Dress,
+    DressNudge,
+    DressPart,
+    MoveLook,
+    RecordAnswer,
+    RemoveLook,
+    dressed,
+)
 from wardrobe.recipe.edits.parts import (
     AddPart,
     AddParts,
@@ -57,13 +68,14 @@ from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import Frozen
 
 __all__ = [
-    "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangePart", "ChangeShares",
-    "ChooseColours", "ClaimAreas", "CloseGaps", "Edit", "EditRefusedError", "GrowSilhouette",
-    "InkClosing", "KeepParts", "KeepTouchUps", "LeaveOpen", "MoveLight", "NameBoundary",
-    "NudgeColour", "RemoveClosing", "RemovePart", "RemoveTouchUps", "ReplaceParts",
-    "SetBackground", "SetDelivery", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetLines",
-    "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass",
-    "TurnPicture", "apply", "next_part_id",
+    "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangeLook",
+    "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas", "CloseGaps", "Dress",
+    "DressNudge", "DressPart", "Edit", "EditRefusedError", "GrowSilhouette", "InkClosing",
+    "KeepParts", "KeepTouchUps", "LeaveOpen", "MoveLight", "MoveLook", "NameBoundary",
+    "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook", "RemovePart", "RemoveTouchUps",
+    "ReplaceParts", "SetBackground", "SetDelivery", "SetFill", "SetForm", "SetFrame", "SetHalo",
+    "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit",
+    "TouchUpPass", "TurnPicture", "apply", "dressed", "next_part_id",
 ]
 
 SingleEdit = Annotated[
@@ -72,7 +84,8 @@ SingleEdit = Annotated[
     | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
     | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
-    | SetDelivery,
+    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | Dress | DressNudge | DressPart
+    | RecordAnswer,
     Field(discriminator="kind"),
 ]
 
@@ -100,6 +113,6 @@ def apply(recipe: Recipe, edit: Any) -> Recipe:
 
 _RULES: Rules = {
     **lines.RULES, **cut.RULES, **parts.RULES, **colour.RULES,
-    **light.RULES, **delivery.RULES,
+    **light.RULES, **delivery.RULES, **looks.RULES,
     Several: lambda recipe, edit: reduce(apply, edit.edits, recipe),
 }

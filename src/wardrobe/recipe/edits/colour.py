@@ -2,15 +2,15 @@
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
 from wardrobe.core.colour import from_hex, to_hex
-from wardrobe.core.colour.nudge import NUDGES, nudge
+from wardrobe.core.colour.nudge import nudge
 from wardrobe.recipe.colouring import Passes, Wash, WashKey
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
 from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.sheet import BASE, colour_sheet
-from wardrobe.recipe.types import Colour, Frozen, MethodKey, PartId, PassKey
+from wardrobe.recipe.types import Colour, Frozen, MethodKey, NudgeKey, PartId, PassKey
 
 
 class SetPass(Frozen):
@@ -44,19 +44,13 @@ class ChooseColours(Frozen):
     own: Annotated[dict[PassKey, Colour | None], Field(min_length=1, max_length=20)]
 
 
-def _direction(to: str) -> str:
-    if to not in NUDGES:
-        raise ValueError(f"unknown direction “{to}”; one of {', '.join(NUDGES)} is expected")
-    return to
-
-
 class NudgeColour(Frozen):
     """Move a part's base, or what is seen in one of its passes, by steps that look equal."""
 
     kind: Literal["nudge_colour"] = "nudge_colour"
     part: PartId
     name: Literal["base"] | PassKey
-    to: Annotated[str, AfterValidator(_direction)]
+    to: NudgeKey
     times: Annotated[int, Field(ge=1, le=60)] = 1
 
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
+from wardrobe.recipe.looks import without_parts
 from wardrobe.recipe.model import Claim, Fill, Part, Pattern, Recipe, check_families, family
 from wardrobe.recipe.name_sets import NamedParts
 from wardrobe.recipe.types import Colour, Frozen, MaterialKey, PartId, PartName, Strokes
@@ -160,6 +161,7 @@ def _of_parts(recipe: Recipe, stays: Callable[[str], bool]) -> dict[str, object]
     light = recipe.light
     pairs = tuple(p for p in light.pairs if stays(p.caster) and stays(p.receiver))
     return {"light": light.model_copy(update={"pairs": pairs}),
+            "looks": without_parts(recipe.looks, {p.id for p in recipe.parts if stays(p.id)}),
             "touch_ups": tuple(t for t in recipe.touch_ups if t.part is None or stays(t.part))}
 
 

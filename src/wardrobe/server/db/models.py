@@ -24,6 +24,7 @@ class CharacterRow(Base):
     name: Mapped[str] = mapped_column(String(120))
     card: Mapped[list[dict[str, object]]] = mapped_column(JSON)
     washes: Mapped[dict[str, object]] = mapped_column(JSON, default=dict)
+    outfits: Mapped[list[dict[str, object]]] = mapped_column(JSON, default=list)
     changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
 
 

@@ -11,6 +11,8 @@ from wardrobe.core.form import VOLUMES
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.shapes import SHADE_SHARE
 from wardrobe.core.lines.intake import INTAKES
+from wardrobe.core.looks.schemes import SCHEMES
+from wardrobe.core.looks.vision import VISIONS
 from wardrobe.core.passes.methods import AMOUNTS, METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
@@ -20,7 +22,7 @@ from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.recipe.name_sets import NAME_SETS
 from wardrobe.server.deliveries import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import FormatInfo, LightInfo, Meta, MethodInfo
+from wardrobe.server.schemas import FormatInfo, LightInfo, Meta, MethodInfo, SchemeInfo, VisionInfo
 
 router = APIRouter(prefix="/api", tags=["meta"])
 
@@ -40,6 +42,9 @@ def get_meta(studio: StudioDep) -> Meta:
                           kelvin=n.kelvin, note=n.note) for n in LIGHTS.values()],
         spans=SPANS, nudges=list(NUDGES), two_colours=TWO_COLOURS,
         shade_share=SHADE_SHARE, modes=list(MODES),
+        schemes=[SchemeInfo(key=c.key, label=c.label, why=c.why) for c in SCHEMES.values()],
+        visions=[VisionInfo(key=v.key, label=v.label, share=v.share)
+                 for v in VISIONS.values()],
         formats=[FormatInfo(key=key, label=d.label, hint=d.hint, group=d.group, options=d.options)
                  for key, d in DELIVERABLES.items()],
         most_file_bytes=studio.settings.most_file_bytes)

@@ -11,7 +11,8 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
-from wardrobe.recipe.edits import Edit, apply
+from wardrobe.recipe.edits import Edit, apply, dressed
+from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
 from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
@@ -42,11 +43,12 @@ AREA_MAP_EDGE = 1400
 @router.get("/picture", response_class=Response, responses=_PNG)
 def get_picture(studio: StudioDep, piece_id: int, view: Annotated[ViewRequest, Query()],
                 kind: PictureKind = "picture", last: PassKey | None = None,
+                look: Wearer = "piece",
                 revision: int | None = None,
                 if_none_match: Annotated[str | None, Header()] = None) -> Response:
-    """A rectangle of the picture at a scale, without the passes after ``last``; ``revision`` only
-    keeps browsers' caches apart."""
-    recipe = studio.pieces.recipe(piece_id)
+    """A rectangle of the picture at a scale, in a look, without the passes after ``last``;
+    ``revision`` only keeps browsers' caches apart."""
+    recipe = dressed(studio.pieces.recipe(piece_id), look)
     if last is not None:
         recipe = upto(recipe, last)
     etag = content_key(recipe, kind, view.model_dump())
@@ -69,7 +71,7 @@ def get_card(studio: StudioDep, piece_id: int,
 @router.post("/preview", response_class=Response, responses=_PNG)
 def preview(studio: StudioDep, piece_id: int, request: PreviewRequest) -> Response:
     """The picture as it would be after an edit; nothing is changed."""
-    recipe = apply(studio.pieces.recipe(piece_id), request.edit)
+    recipe = dressed(apply(studio.pieces.recipe(piece_id), request.edit), request.look)
     return png(studio.picture(recipe, request.kind, view_of(request.view), request.draft))
 
 

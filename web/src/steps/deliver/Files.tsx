@@ -6,14 +6,15 @@ import LinearProgress from "@mui/material/LinearProgress";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { api, need, type FormatInfo, type JobState, type Piece, type Schemas } from "../../api/client";
-import { cancel, follow } from "../../api/jobs";
+import type { FormatInfo, JobState, Piece, Schemas } from "../../api/client";
+import { cancel } from "../../api/jobs";
 import { tell, tellProblem } from "../../api/notice";
 import { useChanges, useMeta } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
+import { deliver } from "./deliver";
 import type { SideProps } from "./DeliverStep";
 
 type Request = Schemas["DeliveryRequest"];
@@ -33,7 +34,7 @@ export function Files({ piece, tabs }: SideProps) {
   const badQuality = quality !== "" && !(Number(quality) >= 1 && Number(quality) <= 100);
 
   const start = async (format: Request["format"], options: readonly string[]) => {
-    const request: Request = {
+    const request: Partial<Request> & Pick<Request, "format"> = {
       format,
       long_edge: options.includes("long_edge") && edge ? Math.round(Number(edge)) : null,
       clear_ground: options.includes("clear_ground") && clear,
@@ -112,16 +113,4 @@ function Paper({ piece }: { piece: Piece }) {
       </Box>
     </Box>
   );
-}
-
-async function deliver(piece: Piece, request: Request, onProgress: (job: JobState) => void): Promise<JobState> {
-  const job = await need(api.POST("/api/pieces/{piece_id}/deliveries", { params: { path: { piece_id: piece.id } }, body: request }));
-  const done = await follow(job, onProgress);
-  if (done.state === "done") {
-    const link = document.createElement("a");
-    link.href = `/api/jobs/${done.id}/file`;
-    link.download = done.file_name ?? "";
-    link.click();
-  }
-  return done;
 }

@@ -1,0 +1,1 @@
+"""Colour versions: proposals, how far apart they are, how they come across."""

@@ -1,0 +1,17 @@
+"""The outfits of a character."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0005"
+down_revision = "0004"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    op.add_column("character", sa.Column("outfits", sa.JSON, nullable=False, server_default="[]"))
+
+
+def downgrade() -> None:
+    op.drop_column("character", "outfits")

@@ -1,0 +1,104 @@
+"""Looks: the rail, how they compare, proposals, outfits."""
+
+from collections.abc import Sequence
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Body, Query, Response
+
+from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.edits import AddLook, EditRefusedError, dressed
+from wardrobe.recipe.edits.looks import look_of
+from wardrobe.recipe.look_proposals import ProposedLook, VaryWish, propose_looks
+from wardrobe.recipe.look_report import LookReport, report_looks
+from wardrobe.recipe.looks import Look, worn
+from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.rail import rail_pictures, side_by_side
+from wardrobe.server.problems import NotFoundError
+from wardrobe.server.routes.common import StudioDep, png
+from wardrobe.server.schemas import (
+    Character,
+    KeepOutfit,
+    Outfit,
+    TryRequest,
+    WearOutfit,
+    WornOutfit,
+)
+from wardrobe.server.studio import Studio, content_key
+
+router = APIRouter(prefix="/api", tags=["looks"])
+
+_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
+
+
+@router.get("/pieces/{piece_id}/looks")
+def get_looks(studio: StudioDep, piece_id: int) -> LookReport:
+    """The looks of a piece, how far apart they are and how they stand."""
+    return report_looks(studio.deriver, studio.pieces.recipe(piece_id))
+
+
+@router.get("/pieces/{piece_id}/rail", response_class=Response, responses=_PNG)
+def get_rail(studio: StudioDep, piece_id: int,
+             edge: Annotated[int, Query(ge=60, le=1200)] = 600) -> Response:
+    """The piece and all its looks, retired ones too, one below the other in one picture."""
+    recipe = studio.pieces.recipe(piece_id)
+    shown = [recipe, *(worn(recipe, look) for look in recipe.looks)]
+    return png(_drawn(studio, shown, edge), content_key(recipe, "rail", edge))
+
+
+@router.post("/pieces/{piece_id}/rail", response_class=Response, responses=_PNG)
+def try_looks(studio: StudioDep, piece_id: int, request: TryRequest) -> Response:
+    """Looks that are not on the rail, one below the other in one picture."""
+    recipe = studio.pieces.recipe(piece_id)
+    shown = []
+    for tried in request.looks:
+        start = dressed(recipe, tried.start)
+        shown.append(worn(start, Look(id="k0", name="tried", bases=tried.bases,
+                                      light=tried.light, passes=tried.passes)))
+    return png(_drawn(studio, shown, request.edge))
+
+
+def _drawn(studio: Studio, shown: Sequence[Recipe], edge: int) -> bytes:
+    return encode_png(side_by_side(rail_pictures(studio.deriver, shown, edge)))
+
+
+@router.post("/pieces/{piece_id}/look-proposals")
+def make_look_proposals(studio: StudioDep, piece_id: int,
+                        wish: Annotated[VaryWish, Body()]) -> list[ProposedLook]:
+    """Looks worked out from the piece or one of its looks; nothing is changed."""
+    return propose_looks(studio.deriver, studio.pieces.recipe(piece_id), wish)
+
+
+@router.post("/characters/{character_id}/outfits", status_code=201)
+def keep_outfit(studio: StudioDep, character_id: int, request: KeepOutfit) -> Character:
+    """Keep a look on the character's card; an outfit of the same name is replaced."""
+    recipe = studio.pieces.recipe(request.piece)
+    shown = worn(recipe, look_of(recipe, request.look))
+    return studio.characters.keep_outfit(character_id, Outfit(
+        name=request.name, colours={p.name: p.base for p in shown.parts}))
+
+
+@router.delete("/characters/{character_id}/outfits/{name}")
+def remove_outfit(studio: StudioDep, character_id: int, name: str) -> Character:
+    """Forget an outfit."""
+    return studio.characters.remove_outfit(character_id, name)
+
+
+@router.post("/pieces/{piece_id}/wear-outfit")
+def wear_outfit(studio: StudioDep, piece_id: int, request: WearOutfit) -> WornOutfit:
+    """Hang an outfit of the piece's character on its rail: parts are matched by name."""
+    character = studio.characters.of_piece(piece_id)
+    outfit = next((o for o in character.outfits if o.name == request.outfit), None) \
+        if character else None
+    if outfit is None:
+        raise NotFoundError("This outfit is not there; the character may have been changed.")
+    recipe = studio.pieces.recipe(piece_id, request.seen)
+    by_name = {name.casefold(): colour for name, colour in outfit.colours.items()}
+    bases = {p.id: by_name[p.name.casefold()] for p in recipe.parts
+             if p.name.casefold() in by_name}
+    if not bases:
+        raise EditRefusedError("No part of this piece has a name of the outfit.")
+    here = {p.name.casefold() for p in recipe.parts}
+    piece = studio.pieces.edit(piece_id, request.seen, AddLook(
+        name=outfit.name[:80], bases={p: c for p, c in bases.items()
+                                      if c != next(x.base for x in recipe.parts if x.id == p)}))
+    return WornOutfit(piece=piece, missing=[n for n in outfit.colours if n.casefold() not in here])

@@ -1,0 +1,94 @@
+import Box from "@mui/material/Box";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { useState, type ReactNode } from "react";
+import type { LookReport, Piece } from "../../api/client";
+import { useLooks } from "../../api/looks";
+import { useAreaMap, areaAt } from "../../picture/areaMap";
+import { PictureView } from "../../picture/PictureView";
+import { useCut } from "../../api/pieces";
+import { Key } from "../../shell/GlanceBar";
+import { useKeys } from "../../shell/useKeys";
+import { Workplace } from "../../shell/Workplace";
+import type { StepProps } from "../StepProps";
+import { Apart } from "./Apart";
+import { DressSide } from "./DressSide";
+import { Rail } from "./Rail";
+import { Show } from "./Show";
+import { Vary } from "./Vary";
+
+const SIDES = ["dress", "vary", "apart", "show"] as const;
+type Side = (typeof SIDES)[number];
+type Hung = "rail" | "one" | "two";
+
+export interface Wearing {
+  piece: Piece;
+  report: LookReport | undefined;
+  /** Id of the look that is worked on; "piece" is the piece itself. */
+  chosen: string;
+  choose: (id: string) => void;
+  /** Looks that a change may go to together. */
+  marked: ReadonlySet<string>;
+  part: string | null;
+  setPart: (id: string | null) => void;
+}
+
+const LEADS: Record<Side, [string, string]> = {
+  dress: ["Looks", "The same figure in other colours, under the same light. A look keeps only what differs; all else follows the piece."],
+  vary: ["Vary", "Looks worked out: values and contrasts stay as they are, hues go by a scheme."],
+  apart: ["Apart", "Can they be told apart, on which ground, and by whom?"],
+  show: ["Show", "A sheet to send, and what came back."],
+};
+
+export function LooksStep({ piece }: StepProps) {
+  const { data: report } = useLooks(piece);
+  const [side, setSide] = useState<Side>("dress");
+  const [hung, setHung] = useState<Hung>("rail");
+  const [wanted, setChosen] = useState("piece");
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
+  const [retired, setRetired] = useState(false);
+  const [part, setPart] = useState<string | null>(null);
+  const chosen = wanted === "piece" || piece.recipe.looks?.some((k) => k.id === wanted) ? wanted : "piece";
+  useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "dress"));
+  useKeys("v", () => setHung((h) => (h === "rail" ? "one" : h === "one" ? "two" : "rail")));
+  const mark = (id: string) => setMarked((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
+  const wearing: Wearing = { piece, report, chosen, choose: setChosen, marked, part, setPart };
+  const nameOf = (id: string) => report?.looks.find((l) => l.id === id)?.name ?? "";
+  const other = [...marked].find((id) => id !== chosen) ?? (chosen === "piece" ? (report?.looks[1]?.id ?? "piece") : "piece");
+  const [title, lead] = LEADS[side];
+  return (
+    <Workplace title={title} lead={lead} picture={
+      <Box sx={{ height: "100%", position: "relative" }}>
+        {hung === "rail" ? <Rail piece={piece} report={report} chosen={chosen} marked={marked} retired={retired} onChoose={setChosen} onMark={mark} onOpen={() => setHung("one")} />
+          : hung === "two" ? <PictureView piece={piece} kind={`look:${chosen}`} compare={`look:${other}`} sides={`${nameOf(other)} │ ${nameOf(chosen)}`} />
+            : <Worn piece={piece} chosen={chosen} part={part} onPart={setPart} />}
+        <ToggleButtonGroup exclusive size="small" value={hung} aria-label="How looks hang" sx={{ position: "absolute", left: 12, bottom: 12, bgcolor: "background.paper" }} onChange={(_, v: Hung | null) => v && setHung(v)}>
+          <ToggleButton value="rail">Rail<Key>V</Key></ToggleButton>
+          <ToggleButton value="one">One</ToggleButton>
+          <ToggleButton value="two">Two</ToggleButton>
+        </ToggleButtonGroup>
+      </Box>
+    }>
+      <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5, flexShrink: 0 }} onChange={(_, v: Side | null) => v && setSide(v)}>
+        <ToggleButton value="dress">Dress</ToggleButton>
+        <ToggleButton value="vary">Vary<Key>T</Key></ToggleButton>
+        <ToggleButton value="apart">Apart</ToggleButton>
+        <ToggleButton value="show">Show</ToggleButton>
+      </ToggleButtonGroup>
+      {side === "dress" && <DressSide wearing={wearing} retired={retired} onRetired={setRetired} />}
+      {side === "vary" && <Vary wearing={wearing} />}
+      {side === "apart" && <Apart wearing={wearing} />}
+      {side === "show" && <Show wearing={wearing} />}
+    </Workplace>
+  );
+}
+
+/** One look; a click on the figure chooses the part. */
+function Worn({ piece, chosen, part, onPart }: { piece: Piece; chosen: string; part: string | null; onPart: (id: string | null) => void }): ReactNode {
+  const map = useAreaMap(piece);
+  const { data: cut } = useCut(piece);
+  const partOf = (x: number, y: number) => cut?.areas.find((a) => a.area === (map ? areaAt(map, x, y) : 0))?.part ?? null;
+  return (
+    <PictureView piece={piece} kind={`look:${chosen}`} tool={{ cursor: "pointer", down: (x, y) => { const hit = partOf(x, y); onPart(hit === part ? null : hit); } }} />
+  );
+}
