@@ -74,6 +74,24 @@ def untidy(ora: Path) -> Path:
     return ora.with_name("untidy.ora")
 
 
+def test_looks_are_drawn_on_a_sheet(line: Path) -> None:
+    recipe = line.with_name("line.json")
+    assert wardrobe("colour", line, "--save-recipe", recipe).returncode == 0
+    told = json.loads(recipe.read_text())
+    told["looks"] = [{"id": "k1", "name": "Red", "bases": {"p1": "#aa3322"}}]
+    recipe.write_text(json.dumps(told))
+    for suffix, starts in (("pdf", b"%PDF"), ("png", b"\x89PNG")):
+        sheet = line.with_name(f"looks.{suffix}")
+        done = wardrobe("looks", "--recipe", recipe, "--sheet", sheet)
+        assert done.returncode == 0 and "2 looks" in done.stdout, done.stderr
+        assert sheet.read_bytes().startswith(starts)
+    failed = wardrobe("looks", "--recipe", recipe, "--sheet", line.with_name("looks.txt"))
+    assert failed.returncode == 2 and ".pdf" in failed.stderr
+    line.rename(line.with_name("elsewhere.png"))
+    failed = wardrobe("looks", "--recipe", recipe, "--sheet", line.with_name("looks.pdf"))
+    assert failed.returncode == 2 and "--line" in failed.stderr
+
+
 def test_a_piece_is_archived_and_restored_elsewhere(tmp_path: Path) -> None:
     here, there = Settings(data_dir=tmp_path / "here"), tmp_path / "there"
     studio = Studio(here)

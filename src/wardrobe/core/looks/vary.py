@@ -90,7 +90,7 @@ def vary(palette: Palette, scheme: str, count: int, seed: int = 0,
     """
     rng = np.random.default_rng(seed)
     hues, chromas = _hues(palette.bases)
-    more = 2 * count
+    more = 2 * count if count > 1 else 1
     leads = np.arange(more) * 360 / more + rng.uniform(0, 360 / more) if lead is None \
         else lead + rng.uniform(-22, 22, more)
     entry = SCHEMES[scheme]
@@ -120,7 +120,7 @@ def vary_by_palette(palette: Palette, colours: Float, count: int,
     rng = np.random.default_rng(seed)
     hues, chromas = _hues(colours)
     found = []
-    for _ in range(2 * count):
+    for _ in range(2 * count if count > 1 else 1):
         order = rng.permutation(len(hues))
         options = np.tile(hues[order], (len(palette.bases), 1))
         own = np.tile(chromas[order], (len(palette.bases), 1))

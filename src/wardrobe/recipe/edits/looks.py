@@ -127,9 +127,10 @@ def _add(recipe: Recipe, edit: AddLook) -> Recipe:
     like = Look(id="k0", name="-") if edit.like == PIECE else look_of(recipe, edit.like)
     for part in edit.bases:
         part_of(recipe, part)
+    same = {p.id: p.base for p in recipe.parts}
     new = like.model_copy(update={
         "id": f"k{number}", "name": edit.name, "retired": False,
-        "bases": {**like.bases, **edit.bases},
+        "bases": {p: c for p, c in {**like.bases, **edit.bases}.items() if c != same.get(p)},
         "own": {p: own for p, own in like.own.items() if p not in edit.bases},
         "background": edit.background or like.background, "light": edit.light or like.light})
     at = next((k + 1 for k, look in enumerate(recipe.looks) if look.id == edit.like),
@@ -168,7 +169,7 @@ def _remove(recipe: Recipe, edit: RemoveLook) -> Recipe:
 def _dress(recipe: Recipe, edit: Dress) -> Recipe:
     for part in edit.bases:
         part_of(recipe, part)
-    for wearer in edit.looks:
+    for wearer in sorted(edit.looks, key=lambda w: w != PIECE):
         if wearer == PIECE:
             # Looks follow the piece, but for what they say themselves.
             recipe = recipe.model_copy(update={"proposed": False, "parts": tuple(
@@ -178,18 +179,22 @@ def _dress(recipe: Recipe, edit: Dress) -> Recipe:
         look = look_of(recipe, wearer)
         bases = {**look.bases, **edit.bases}
         own = {p: v for p, v in look.own.items() if p not in edit.bases}
+        same = {p.id: p.base for p in recipe.parts}
         recipe = _replaced(recipe, look.model_copy(update={
-            "bases": {p: c for p, c in bases.items() if c is not None}, "own": own}))
+            "bases": {p: c for p, c in bases.items() if c not in (None, same.get(p))},
+            "own": own}))
     return recipe
 
 
 def _dress_nudge(recipe: Recipe, edit: DressNudge) -> Recipe:
+    moved: dict[str, dict[str, str | None]] = {}
     for wearer in edit.looks:
         seen = {p.id: p.base for p in dressed(recipe, wearer).parts}
-        bases: dict[str, str | None] = {
+        moved[wearer] = {
             part: to_hex(nudge(from_hex(seen[part_of(recipe, part).id]), edit.to, edit.times))
             for part in edit.parts}
-        recipe = _dress(recipe, Dress(looks=(wearer,), bases=bases))
+    for wearer in sorted(moved, key=lambda w: w != PIECE):
+        recipe = _dress(recipe, Dress(looks=(wearer,), bases=moved[wearer]))
     return recipe
 
 

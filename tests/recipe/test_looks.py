@@ -1,0 +1,187 @@
+"""Looks are differences: they follow the piece in all that they do not say."""
+
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.drawings import piece
+from wardrobe.core.formats.page import Text, pages_to_pdf
+from wardrobe.recipe.edits import (
+    AddLook,
+    ChangeLook,
+    ChangePart,
+    ChooseColours,
+    Dress,
+    DressNudge,
+    DressPart,
+    EditRefusedError,
+    MoveLight,
+    MoveLook,
+    RecordAnswer,
+    RemoveLook,
+    RemovePart,
+    SetPattern,
+    apply,
+    dressed,
+)
+from wardrobe.recipe.handout.contact_sheet import Sheet, contact_pages
+from wardrobe.recipe.look_proposals import ByFew, ByHarmony, ByPalette, ByTime, propose_looks
+from wardrobe.recipe.look_report import report_looks
+from wardrobe.recipe.looks import Answer
+from wardrobe.recipe.model import Pattern, Recipe
+from wardrobe.recipe.rail import rail_pictures
+from wardrobe.recipe.view import View
+
+DERIVER, PLAIN = piece()
+SMALL = View.whole(480, 480, 160)
+RED = apply(PLAIN, AddLook(name="Red", bases={"p1": "#aa3322"}))
+BOTH = apply(RED, AddLook(name="Blue", like="k1", bases={"p2": "#2244aa"}))
+
+
+def shown(recipe: Recipe, look: str) -> np.ndarray:
+    return DERIVER.picture(dressed(recipe, look), SMALL)
+
+
+def test_a_look_holds_only_what_differs() -> None:
+    told = json.loads(BOTH.looks[1].model_dump_json(exclude_defaults=True))
+    assert told == {"id": "k2", "name": "Blue", "bases": {"p1": "#aa3322", "p2": "#2244aa"}}
+    assert [p.base for p in dressed(BOTH, "k2").parts][2:] == [p.base for p in PLAIN.parts][2:]
+
+
+def test_what_a_look_does_not_say_follows_the_piece() -> None:
+    turned = apply(BOTH, MoveLight(light=BOTH.light.model_copy(update={"azimuth": 20.0})))
+    for look in ("piece", "k1", "k2"):
+        assert (shown(turned, look) != shown(BOTH, look)).any()
+        masks = DERIVER.masks(dressed(turned, look), SMALL)
+        assert (masks.levels == DERIVER.masks(turned, SMALL).levels).all()
+    recoloured = apply(BOTH, ChangePart(part="p3", base="#123456"))
+    assert dressed(recoloured, "k2").parts[2].base == "#123456"
+    kept = apply(BOTH, ChangePart(part="p1", base="#123456"))
+    assert dressed(kept, "k2").parts[0].base == "#aa3322"
+    other = apply(BOTH, ChangeLook(look="k2", light=BOTH.light.model_copy(update={
+        "azimuth": 300.0})))
+    assert dressed(other, "k2").light.azimuth == 300 and dressed(other, "k1").light == BOTH.light
+    back = apply(other, ChangeLook(look="k2", light="piece"))
+    assert back == BOTH
+
+
+def test_a_part_that_goes_leaves_looks_valid() -> None:
+    without = apply(apply(BOTH, DressPart(looks=("k2",), part="p1", material="metal", plain=True)),
+                    RemovePart(part="p1"))
+    assert without.looks[0].bases == {} and without.looks[1].bases == {"p2": "#2244aa"}
+    assert without.looks[1].materials == {} and without.looks[1].plain == ()
+    assert shown(without, "k2").shape == (160, 160, 3)
+    assert Recipe.model_validate_json(without.model_dump_json()) == without
+
+
+def test_a_change_goes_to_one_to_several_or_to_all() -> None:
+    one = apply(BOTH, Dress(looks=("k1",), bases={"p3": "#111111"}))
+    assert [dressed(one, k).parts[2].base for k in ("piece", "k1", "k2")] \
+        == [PLAIN.parts[2].base, "#111111", PLAIN.parts[2].base]
+    every = apply(BOTH, Dress(looks=("piece", "k1", "k2"), bases={"p1": "#222222"}))
+    assert {dressed(every, k).parts[0].base for k in ("piece", "k1", "k2")} == {"#222222"}
+    given_back = apply(every, Dress(looks=("k1",), bases={"p1": None}))
+    assert "p1" not in given_back.looks[0].bases
+    # What is as in the piece is not said, so that it goes on following.
+    assert all("p1" not in k.bases for k in every.looks)
+    all_lighter = apply(BOTH, DressNudge(looks=("k1", "piece", "k2"), parts=("p3",), to="lighter"))
+    assert {dressed(all_lighter, k).parts[2].base for k in ("k1", "k2")} \
+        == {all_lighter.parts[2].base} and all_lighter.parts[2].base != BOTH.parts[2].base
+    assert all("p3" not in k.bases for k in all_lighter.looks)
+    nudged = apply(BOTH, DressNudge(looks=("k1", "k2"), parts=("p1", "p2"), to="warmer", times=2))
+    assert nudged.looks[0].bases.keys() == {"p1", "p2"} and nudged.parts == BOTH.parts
+    with pytest.raises(EditRefusedError):
+        apply(BOTH, Dress(looks=("k9",), bases={"p1": "#111111"}))
+    with pytest.raises(EditRefusedError):
+        apply(BOTH, Dress(looks=("k1",), bases={"p99": "#111111"}))
+
+
+def test_looks_are_ordered_retired_and_thrown_away() -> None:
+    moved = apply(BOTH, MoveLook(look="k2", before="k1"))
+    assert [k.id for k in moved.looks] == ["k2", "k1"]
+    assert apply(moved, MoveLook(look="k2")).looks == BOTH.looks
+    retired = apply(BOTH, ChangeLook(look="k1", retired=True, name="Old"))
+    assert retired.looks[0].retired and retired.looks[0].name == "Old"
+    assert report_looks(DERIVER, retired).looks[2].nearest == "piece"
+    assert [k.id for k in apply(BOTH, RemoveLook(look="k1")).looks] == ["k2"]
+    again = apply(apply(BOTH, RemoveLook(look="k1")), AddLook(name="New"))
+    assert [k.id for k in again.looks] == ["k2", "k3"]
+
+
+def test_own_choices_were_for_the_base_and_patterns_move_along() -> None:
+    chosen = apply(apply(PLAIN, ChooseColours(part="p1", own={"shade": "#004400"})),
+                   SetPattern(part="p1", pattern=Pattern(colour="#d8e8d8", period=30)))
+    look = apply(chosen, AddLook(name="Red", bases={"p1": "#aa3322"}))
+    part = dressed(look, "k1").parts[0]
+    assert part.own == {} and part.pattern is not None and part.pattern.colour != "#d8e8d8"
+    same = apply(chosen, AddLook(name="Same", bases={"p2": "#aa3322"}))
+    assert dressed(same, "k1").parts[0] is chosen.parts[0]
+    own = apply(look, DressPart(looks=("k1",), part="p1", own={"shade": "#550000"}))
+    assert dressed(own, "k1").parts[0].own == {"shade": "#550000"}
+
+
+@given(st.lists(st.dictionaries(st.sampled_from(["p1", "p2", "p3", "p4"]), st.integers(
+    0, 0xffffff).map(lambda v: f"#{v:06x}"), max_size=4), min_size=1, max_size=5))
+def test_the_rail_shows_what_single_pictures_show(bases: list[dict[str, str]]) -> None:
+    recipe = apply(PLAIN, SetPattern(part="p2", pattern=Pattern(period=40)))
+    for k, one in enumerate(bases):
+        recipe = apply(recipe, AddLook(name=f"look {k}", bases=one,
+                                       background="#223344" if k % 2 else None))
+    worn = [recipe, *(dressed(recipe, k.id) for k in recipe.looks)]
+    for picture, one in zip(rail_pictures(DERIVER, worn, 160), worn, strict=True):
+        assert (picture == DERIVER.picture(one, SMALL)).all()
+
+
+def test_proposals_say_what_they_keep_and_can_be_hung() -> None:
+    for wish in (ByHarmony(scheme="triad", locked=("p1",), count=3),
+                 ByPalette(colours=("#aa3322", "#22aa55"), count=2), ByFew(colours=2, count=2)):
+        found = propose_looks(DERIVER, BOTH, wish)
+        assert found and all("Keeps values" in p.said for p in found)
+        assert len({p.name for p in found}) == len(found)
+        recipe = apply(BOTH, AddLook(name=found[0].name, bases=found[0].bases))
+        assert shown(recipe, "k3").shape == (160, 160, 3)
+        if isinstance(wish, ByHarmony):
+            assert all("p1" not in p.bases for p in found)
+            more = propose_looks(DERIVER, BOTH, wish.model_copy(update={"lead": found[0].lead}))
+            assert all(p.lead is not None for p in more)
+    times = propose_looks(DERIVER, BOTH, ByTime(start="k1"))
+    assert len(times) >= 4 and all(p.bases == {} and p.passes for p in times)
+    with pytest.raises(EditRefusedError, match="unlock"):
+        propose_looks(DERIVER, BOTH, ByHarmony(locked=tuple(p.id for p in BOTH.parts)))
+
+
+def test_the_report_tells_what_is_alike() -> None:
+    twin = apply(BOTH, AddLook(name="Twin", like="k1", bases={"p3": "#44485a"}))
+    report = report_looks(DERIVER, twin)
+    assert abs(sum(report.areas.values()) - 1) < 0.01
+    lines = {line.name: line for line in report.looks}
+    assert lines["Red"].changed == ["p1"] and lines["Red"].more == []
+    assert lines["Twin"].apart is not None and lines["Blue"].apart is not None
+    assert set(lines["Twin"].seen_with) == {"deutan", "protan", "tritan"}
+    assert report_looks(DERIVER, PLAIN).looks[0].nearest is None
+
+
+def test_contact_sheets_hold_every_look_with_its_colours() -> None:
+    looks = [("The piece", BOTH), *((k.name, dressed(BOTH, k.id)) for k in BOTH.looks)]
+    areas = report_looks(DERIVER, BOTH).areas
+    for count in (1, 3, 20):
+        many = (looks * 7)[:count]
+        pages = contact_pages(DERIVER, many, "Figure", areas, Sheet(swatches=4, approval=True))
+        said = [i.text for page in pages for i in page.items if isinstance(i, Text)]
+        assert sum(t == "chosen" for t in said) == count
+        if count > 1:
+            assert any("#aa3322" in t for t in said)
+        for page in pages:
+            assert all(i.x >= 0 and i.y <= page.height for i in page.items)
+        assert pages_to_pdf(pages, "Figure").startswith(b"%PDF")
+
+
+def test_answers_are_kept() -> None:
+    answer = Answer(look="k1", remarks="the red one, darker boots", date="2026-11-26")
+    after = apply(BOTH, RecordAnswer(answer=answer))
+    assert after.answers == (answer,)
+    with pytest.raises(EditRefusedError):
+        apply(BOTH, RecordAnswer(answer=answer.model_copy(update={"look": "k7"})))
