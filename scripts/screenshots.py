@@ -40,9 +40,9 @@ def work_a_little(settings: Settings) -> None:
 
 
 def take(page: Page, address: str) -> None:
-    def open_step(piece: int, step: str) -> None:
+    def open_step(piece: int, step: str, shown: str = SHARP) -> None:
         page.goto(f"{address}/piece/{piece}/{step}")
-        page.wait_for_selector(SHARP)
+        page.wait_for_selector(shown)
         page.wait_for_timeout(600)
 
     def shot(name: str) -> None:
@@ -107,6 +107,10 @@ def take(page: Page, address: str) -> None:
     page.keyboard.press("t")
     page.wait_for_timeout(1800)
     shot("light-look-over")
+    open_step(1, "looks", "canvas[data-drawn]")
+    page.get_by_role("option", name="Saffron day").click()
+    page.wait_for_timeout(1200)
+    shot("looks")
     open_step(1, "deliver")
     page.wait_for_selector("[data-layer]")
     page.locator('[data-layer][aria-label^="satchel / shade"]').hover()

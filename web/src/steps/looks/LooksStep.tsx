@@ -29,8 +29,10 @@ export interface Wearing {
   choose: (id: string) => void;
   /** Looks that a change may go to together. */
   marked: ReadonlySet<string>;
-  part: string | null;
-  setPart: (id: string | null) => void;
+  /** Parts that are changed together. */
+  picked: readonly string[];
+  /** Picks a part alone, or with those that are picked already. */
+  pick: (id: string | null, together: boolean) => void;
 }
 
 const LEADS: Record<Side, [string, string]> = {
@@ -47,12 +49,18 @@ export function LooksStep({ piece }: StepProps) {
   const [wanted, setChosen] = useState("piece");
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const [retired, setRetired] = useState(false);
-  const [part, setPart] = useState<string | null>(null);
+  const [picked, setPicked] = useState<readonly string[]>([]);
   const chosen = wanted === "piece" || piece.recipe.looks?.some((k) => k.id === wanted) ? wanted : "piece";
   useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "dress"));
   useKeys("v", () => setHung((h) => (h === "rail" ? "one" : h === "one" ? "two" : "rail")));
   const mark = (id: string) => setMarked((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
-  const wearing: Wearing = { piece, report, chosen, choose: setChosen, marked, part, setPart };
+  const pick = (id: string | null, together: boolean) => setPicked((now) => {
+    if (id === null) return [];
+    const others = now.filter((p) => p !== id);
+    if (together) return others.length < now.length ? others : [...now, id];
+    return now.length === 1 && now[0] === id ? [] : [id];
+  });
+  const wearing: Wearing = { piece, report, chosen, choose: setChosen, marked, picked, pick };
   const nameOf = (id: string) => report?.looks.find((l) => l.id === id)?.name ?? "";
   const other = [...marked].find((id) => id !== chosen) ?? (chosen === "piece" ? (report?.looks[1]?.id ?? "piece") : "piece");
   const [title, lead] = LEADS[side];
@@ -61,7 +69,7 @@ export function LooksStep({ piece }: StepProps) {
       <Box sx={{ height: "100%", position: "relative" }}>
         {hung === "rail" ? <Rail piece={piece} report={report} chosen={chosen} marked={marked} retired={retired} onChoose={setChosen} onMark={mark} onOpen={() => setHung("one")} />
           : hung === "two" ? <PictureView piece={piece} kind={`look:${chosen}`} compare={`look:${other}`} sides={`${nameOf(other)} │ ${nameOf(chosen)}`} />
-            : <Worn piece={piece} chosen={chosen} part={part} onPart={setPart} />}
+            : <Worn piece={piece} chosen={chosen} onPick={pick} />}
         <ToggleButtonGroup exclusive size="small" value={hung} aria-label="How looks hang" sx={{ position: "absolute", left: 12, bottom: 12, bgcolor: "background.paper" }} onChange={(_, v: Hung | null) => v && setHung(v)}>
           <ToggleButton value="rail">Rail<Key>V</Key></ToggleButton>
           <ToggleButton value="one">One</ToggleButton>
@@ -84,11 +92,11 @@ export function LooksStep({ piece }: StepProps) {
 }
 
 /** One look; a click on the figure chooses the part. */
-function Worn({ piece, chosen, part, onPart }: { piece: Piece; chosen: string; part: string | null; onPart: (id: string | null) => void }): ReactNode {
+function Worn({ piece, chosen, onPick }: { piece: Piece; chosen: string; onPick: Wearing["pick"] }): ReactNode {
   const map = useAreaMap(piece);
   const { data: cut } = useCut(piece);
   const partOf = (x: number, y: number) => cut?.areas.find((a) => a.area === (map ? areaAt(map, x, y) : 0))?.part ?? null;
   return (
-    <PictureView piece={piece} kind={`look:${chosen}`} tool={{ cursor: "pointer", down: (x, y) => { const hit = partOf(x, y); onPart(hit === part ? null : hit); } }} />
+    <PictureView piece={piece} kind={`look:${chosen}`} tool={{ cursor: "pointer", down: (x, y, e) => onPick(partOf(x, y), e.shiftKey || e.ctrlKey || e.metaKey) }} />
   );
 }
