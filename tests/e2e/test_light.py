@@ -64,7 +64,7 @@ def test_lights_and_shapes(address: str) -> None:
         for name in ("Rim", "Bounce"):
             expect(page.get_by_role("button", name=re.compile(f"^{name}: screen"))).to_be_visible()
         page.keyboard.press("F8")
-        expect(page.locator('[data-layer][aria-label^="part 1 / rim"]')).to_be_visible()
+        expect(page.locator('[data-layer][aria-label^="part 2 / rim"]')).to_be_visible()
 
 
 def test_forms_touch_ups_and_a_look_over(address: str) -> None:

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 import type { LookReport, Piece } from "../../api/client";
 import { useLooks } from "../../api/looks";
@@ -66,15 +67,20 @@ export function LooksStep({ piece }: StepProps) {
   const [title, lead] = LEADS[side];
   return (
     <Workplace title={title} lead={lead} picture={
-      <Box sx={{ height: "100%", position: "relative" }}>
-        {hung === "rail" ? <Rail piece={piece} report={report} chosen={chosen} marked={marked} retired={retired} onChoose={setChosen} onMark={mark} onOpen={() => setHung("one")} />
-          : hung === "two" ? <PictureView piece={piece} kind={`look:${chosen}`} compare={`look:${other}`} sides={`${nameOf(other)} │ ${nameOf(chosen)}`} />
-            : <Worn piece={piece} chosen={chosen} onPick={pick} />}
-        <ToggleButtonGroup exclusive size="small" value={hung} aria-label="How looks hang" sx={{ position: "absolute", left: 12, bottom: 12, bgcolor: "background.paper" }} onChange={(_, v: Hung | null) => v && setHung(v)}>
+      <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
+        <Box sx={{ flex: 1, minHeight: 0 }}>
+          {hung === "rail" ? <Rail piece={piece} report={report} chosen={chosen} marked={marked} retired={retired} onChoose={setChosen} onMark={mark} onOpen={() => setHung("one")} />
+            : hung === "two" ? <PictureView piece={piece} kind={`look:${chosen}`} compare={`look:${other}`} sides={`${nameOf(other)} │ ${nameOf(chosen)}`} />
+              : <Worn piece={piece} chosen={chosen} onPick={pick} />}
+        </Box>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 1.5, height: 50, bgcolor: "background.paper", borderTop: 1, borderColor: "divider" }}>
+        <ToggleButtonGroup exclusive size="small" value={hung} aria-label="How looks hang" onChange={(_, v: Hung | null) => v && setHung(v)}>
           <ToggleButton value="rail">Rail<Key>V</Key></ToggleButton>
           <ToggleButton value="one">One</ToggleButton>
           <ToggleButton value="two">Two</ToggleButton>
         </ToggleButtonGroup>
+        <Typography variant="body2" noWrap>{hung === "rail" ? "A double click shows one look alone; the box marks looks that a change goes to together." : hung === "one" ? `${nameOf(chosen)}. A click on the figure picks the part.` : "The marked look beside the chosen one."}</Typography>
+        </Box>
       </Box>
     }>
       <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5, flexShrink: 0 }} onChange={(_, v: Side | null) => v && setSide(v)}>

@@ -36,7 +36,7 @@ export function Rail({ piece, report, chosen, marked, retired, onChoose, onMark,
   };
   const filter = [glance.grey ? "url(#wardrobe-rail-grey)" : "", glance.squint ? "blur(5px)" : ""].join(" ").trim();
   return (
-    <Box sx={{ height: "100%", overflowY: "auto", bgcolor: BACKDROPS[glance.backdrop], p: 2, pb: 8 }}>
+    <Box sx={{ height: "100%", overflowY: "auto", bgcolor: BACKDROPS[glance.backdrop], p: 2 }}>
       <svg width="0" height="0" style={{ position: "absolute" }} aria-hidden>
         <filter id="wardrobe-rail-grey" colorInterpolationFilters="linearRGB">
           <feColorMatrix values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
