@@ -28,11 +28,11 @@ from wardrobe.recipe.edits import (
     dressed,
 )
 from wardrobe.recipe.handout.contact_sheet import Sheet, contact_pages
-from wardrobe.recipe.look_proposals import ByFew, ByHarmony, ByPalette, ByTime, propose_looks
-from wardrobe.recipe.look_report import report_looks
-from wardrobe.recipe.looks import Answer
+from wardrobe.recipe.looks.look import Answer
+from wardrobe.recipe.looks.proposals import ByFew, ByHarmony, ByPalette, ByTime, propose_looks
+from wardrobe.recipe.looks.rail import rail_pictures
+from wardrobe.recipe.looks.report import report_looks
 from wardrobe.recipe.model import Pattern, Recipe
-from wardrobe.recipe.rail import rail_pictures
 from wardrobe.recipe.view import View
 
 DERIVER, PLAIN = piece()

@@ -9,8 +9,8 @@ from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
-from wardrobe.recipe.look_report import FIRST_NAME, report_looks
-from wardrobe.recipe.looks import worn
+from wardrobe.recipe.looks.look import worn
+from wardrobe.recipe.looks.report import FIRST_NAME, report_looks
 from wardrobe.recipe.model import Source
 
 _DPI = 200

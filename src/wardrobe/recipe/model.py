@@ -12,7 +12,7 @@ from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.recipe.colouring import Passes
 from wardrobe.recipe.delivery import Delivery
 from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp
-from wardrobe.recipe.looks import MAX_LOOKS, Answer, Look
+from wardrobe.recipe.looks.look import MAX_LOOKS, Answer, Look
 from wardrobe.recipe.types import (
     AssetName,
     Colour,

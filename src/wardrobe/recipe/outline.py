@@ -131,10 +131,15 @@ def _lies_on(layer: Layer, base: Layer, stack: Stack) -> bool:
     """Whether a layer is painted nowhere but on a base: as if it were clipped to it."""
     shape = stack.height, stack.width
     where, alpha = where_on(layer, shape)
-    covered = np.zeros(shape, bool)
     there, cover = where_on(base, shape)
-    covered[there] = cover > 0
-    return bool(alpha.any()) and not (alpha.astype(bool) & ~covered[where]).any()
+    covered = np.zeros(alpha.shape, bool)  # by the base, within the layer's own rectangle
+    rows, columns = (slice(max(a.start, b.start), max(a.start, b.start, min(a.stop, b.stop)))
+                     for a, b in zip(where, there, strict=True))
+    covered[rows.start - where[0].start:rows.stop - where[0].start,
+            columns.start - where[1].start:columns.stop - where[1].start] = cover[
+        rows.start - there[0].start:rows.stop - there[0].start,
+        columns.start - there[1].start:columns.stop - there[1].start] > 0
+    return bool(alpha.any()) and not (alpha.astype(bool) & ~covered).any()
 
 
 def _lines(nodes: Sequence[Planned], ids: list[str],

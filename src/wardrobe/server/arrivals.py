@@ -8,7 +8,6 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.archive import read_archive
-from wardrobe.recipe.begin import background_of, lines_of, parts_of
 from wardrobe.recipe.edits import (
     Edit,
     MoveLight,
@@ -17,9 +16,10 @@ from wardrobe.recipe.edits import (
     SetPasses,
     apply,
 )
+from wardrobe.recipe.layered.begin import background_of, lines_of, parts_of
+from wardrobe.recipe.layered.take_back import match_returned, take_over
 from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.suggest import first_edits
-from wardrobe.recipe.take_back import match_returned, take_over
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.jobs import Job
 from wardrobe.server.studio import Studio

@@ -28,7 +28,7 @@ from wardrobe.recipe.handout.colour_sheet import sheet_pages, sheet_pdf
 from wardrobe.recipe.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
 from wardrobe.recipe.handout.outlines import outlines_svg
 from wardrobe.recipe.handout.process import process_animation, process_pictures, process_strip
-from wardrobe.recipe.look_report import FIRST_NAME, report_looks
+from wardrobe.recipe.looks.report import FIRST_NAME, report_looks
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job

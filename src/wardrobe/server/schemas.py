@@ -18,12 +18,12 @@ from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.gestures import Gesture
 from wardrobe.recipe.handout.contact_sheet import PageSize
+from wardrobe.recipe.layered.take_back import LayerMatch
 from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.looks import MAX_LOOKS, Bases, LookId
+from wardrobe.recipe.looks.look import MAX_LOOKS, Bases, LookId
 from wardrobe.recipe.model import BoundaryRole, Recipe
 from wardrobe.recipe.name_sets import NamedParts
 from wardrobe.recipe.outline import Section
-from wardrobe.recipe.take_back import LayerMatch
 from wardrobe.recipe.types import PartId, Point
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]

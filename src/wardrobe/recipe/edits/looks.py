@@ -9,7 +9,7 @@ from wardrobe.core.colour.nudge import nudge
 from wardrobe.recipe.colouring import Passes
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, part_of
 from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.looks import MAX_LOOKS, Answer, Bases, Look, LookId, LookName, worn
+from wardrobe.recipe.looks.look import MAX_LOOKS, Answer, Bases, Look, LookId, LookName, worn
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import Colour, Frozen, MaterialKey, NudgeKey, PartId, PassKey
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.looks import without_parts
+from wardrobe.recipe.looks.look import without_parts
 from wardrobe.recipe.model import Claim, Fill, Part, Pattern, Recipe, check_families, family
 from wardrobe.recipe.name_sets import NamedParts
 from wardrobe.recipe.types import Colour, Frozen, MaterialKey, PartId, PartName, Strokes

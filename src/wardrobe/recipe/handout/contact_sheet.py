@@ -7,8 +7,8 @@ from typing import Literal
 
 from wardrobe.core.formats.page import QUIET, Box, Item, Page, Picture, Text
 from wardrobe.recipe.derive import Deriver
+from wardrobe.recipe.looks.rail import rail_pictures
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.rail import rail_pictures
 
 MOST_LOOKS = 24
 PageSize = Literal["A4", "A3", "Letter"]

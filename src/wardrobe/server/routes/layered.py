@@ -7,7 +7,13 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding
 from wardrobe.recipe.edits import ChangePart, ChooseColours, TouchUpPass
-from wardrobe.recipe.take_back import LayerMatch, Returned, compare, match_returned, take_over
+from wardrobe.recipe.layered.take_back import (
+    LayerMatch,
+    Returned,
+    compare,
+    match_returned,
+    take_over,
+)
 from wardrobe.server.arrivals import begin_from
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state, png, uploaded, view_of

@@ -8,11 +8,11 @@ from fastapi import APIRouter, Body, Query, Response
 from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.edits import AddLook, EditRefusedError, dressed
 from wardrobe.recipe.edits.looks import look_of
-from wardrobe.recipe.look_proposals import ProposedLook, VaryWish, propose_looks
-from wardrobe.recipe.look_report import LookReport, report_looks
-from wardrobe.recipe.looks import Look, worn
+from wardrobe.recipe.looks.look import Look, worn
+from wardrobe.recipe.looks.proposals import ProposedLook, VaryWish, propose_looks
+from wardrobe.recipe.looks.rail import rail_pictures, side_by_side
+from wardrobe.recipe.looks.report import LookReport, report_looks
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.rail import rail_pictures, side_by_side
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, png
 from wardrobe.server.schemas import (

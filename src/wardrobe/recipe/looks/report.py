@@ -10,7 +10,7 @@ from wardrobe.core.colour import from_hex
 from wardrobe.core.looks.compare import DISTINCT, distances_seen_with, look_distances, stands_out
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits.looks import PIECE
-from wardrobe.recipe.looks import worn
+from wardrobe.recipe.looks.look import worn
 from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View

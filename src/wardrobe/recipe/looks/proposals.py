@@ -24,7 +24,7 @@ from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import EditRefusedError, apply, dressed
 from wardrobe.recipe.edits.looks import PIECE, Wearer
 from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.look_report import measure
+from wardrobe.recipe.looks.report import measure
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.proposals import LightBy, propose
 from wardrobe.recipe.types import Colour, Frozen, PartId

@@ -1,0 +1,1 @@
+"""Layered files that come back: taken over by a piece, or begun a piece from."""

@@ -1,0 +1,1 @@
+"""Colour versions of a piece: what they are, how they compare, proposals, the rail."""
