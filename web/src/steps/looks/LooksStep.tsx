@@ -1,4 +1,6 @@
 import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
@@ -50,6 +52,7 @@ export function LooksStep({ piece }: StepProps) {
   const [wanted, setChosen] = useState("piece");
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const [retired, setRetired] = useState(false);
+  const [only, setOnly] = useState(false);
   const [picked, setPicked] = useState<readonly string[]>([]);
   const chosen = wanted === "piece" || piece.recipe.looks?.some((k) => k.id === wanted) ? wanted : "piece";
   useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "dress"));
@@ -69,17 +72,18 @@ export function LooksStep({ piece }: StepProps) {
     <Workplace title={title} lead={lead} picture={
       <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
         <Box sx={{ flex: 1, minHeight: 0 }}>
-          {hung === "rail" ? <Rail piece={piece} report={report} chosen={chosen} marked={marked} retired={retired} onChoose={setChosen} onMark={mark} onOpen={() => setHung("one")} />
+          {hung === "rail" ? <Rail piece={piece} report={report} chosen={chosen} marked={marked} retired={retired} only={only && marked.size > 0} onChoose={setChosen} onMark={mark} onOpen={() => setHung("one")} />
             : hung === "two" ? <PictureView piece={piece} kind={`look:${chosen}`} compare={`look:${other}`} sides={`${nameOf(other)} │ ${nameOf(chosen)}`} />
               : <Worn piece={piece} chosen={chosen} onPick={pick} />}
         </Box>
-        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 1.5, height: 50, bgcolor: "background.paper", borderTop: 1, borderColor: "divider" }}>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 1.5, height: 50, overflow: "hidden", bgcolor: "background.paper", borderTop: 1, borderColor: "divider" }}>
         <ToggleButtonGroup exclusive size="small" value={hung} aria-label="How looks hang" onChange={(_, v: Hung | null) => v && setHung(v)}>
           <ToggleButton value="rail">Rail<Key>V</Key></ToggleButton>
           <ToggleButton value="one">One</ToggleButton>
           <ToggleButton value="two">Two</ToggleButton>
         </ToggleButtonGroup>
-        <Typography variant="body2" noWrap>{hung === "rail" ? "A double click shows one look alone; the box marks looks that a change goes to together." : hung === "one" ? `${nameOf(chosen)}. A click on the figure picks the part.` : "The marked look beside the chosen one."}</Typography>
+        {hung === "rail" && <FormControlLabel sx={{ m: 0, whiteSpace: "nowrap" }} control={<Checkbox size="small" checked={only} disabled={marked.size === 0} onChange={(_, on) => setOnly(on)} />} label="Only marked" />}
+        <Typography variant="body2" noWrap sx={{ flex: 1, minWidth: 0 }}>{hung === "rail" ? "A double click shows one look alone; the box marks looks that a change goes to together." : hung === "one" ? `${nameOf(chosen)}. A click on the figure picks the part.` : "The marked look beside the chosen one."}</Typography>
         </Box>
       </Box>
     }>

@@ -9,6 +9,7 @@ import { Figure } from "../../theme/Figure";
 import { Figurine } from "./Figurine";
 
 const EDGE = 600;
+const LARGE = 1200;
 
 interface Props {
   piece: Piece;
@@ -16,17 +17,20 @@ interface Props {
   chosen: string;
   marked: ReadonlySet<string>;
   retired: boolean;
+  /** Only the chosen and the marked ones, as large as they can be. */
+  only: boolean;
   onChoose: (id: string) => void;
   onMark: (id: string) => void;
   onOpen: () => void;
 }
 
 /** Looks side by side as live pictures, the piece first; dragged into another order. */
-export function Rail({ piece, report, chosen, marked, retired, onChoose, onMark, onOpen }: Props) {
-  const { data: strip } = useRail(piece, EDGE);
+export function Rail({ piece, report, chosen, marked, retired, only, onChoose, onMark, onOpen }: Props) {
+  const few = only && marked.size < 4;
+  const { data: strip } = useRail(piece, few ? LARGE : EDGE);
   const { edit } = useChanges(piece.id);
   const glance = useGlance();
-  const lines = (report?.looks ?? []).map((line, at) => ({ line, at })).filter(({ line }) => retired || !line.retired);
+  const lines = (report?.looks ?? []).map((line, at) => ({ line, at })).filter(({ line }) => (retired || !line.retired) && (!only || marked.has(line.id) || line.id === chosen));
   const dropOn = (event: React.DragEvent, id: string) => {
     const look = event.dataTransfer.getData("text/look");
     if (look && look !== id && id !== "piece") {
@@ -42,7 +46,8 @@ export function Rail({ piece, report, chosen, marked, retired, onChoose, onMark,
           <feColorMatrix values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
         </filter>
       </svg>
-      <Box role="listbox" aria-label="Looks" sx={{ display: "grid", gap: 1.5, gridTemplateColumns: `repeat(auto-fill, minmax(${glance.small ? 84 : 168}px, 1fr))`, alignItems: "start" }}>
+      <Box role="listbox" aria-label="Looks" sx={{ display: "grid", gap: 1.5, alignItems: "start", justifyContent: "center",
+        gridTemplateColumns: few ? `repeat(${lines.length}, minmax(0, calc((100vh - 300px) * ${piece.width / piece.height})))` : `repeat(auto-fill, minmax(${glance.small ? 84 : 168}px, 1fr))` }}>
         {lines.map(({ line, at }) => (
           <Hanger key={line.id} piece={piece} line={line} strip={strip} at={at} filter={filter} flip={glance.flip} chosen={chosen === line.id} marked={marked.has(line.id)}
             distinct={report?.distinct ?? 0} areas={report?.areas ?? {}} onChoose={() => onChoose(line.id)} onMark={() => onMark(line.id)} onOpen={onOpen} onDrop={(e) => dropOn(e, line.id)} />
