@@ -9,7 +9,7 @@ export function Workplace({ picture, title, lead, wide = false, onDropFile, chil
   onDropFile?: (file: File) => void;
 }) {
   return (
-    <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
+    <Box sx={{ display: "flex", flex: 1, minHeight: 0, minWidth: 0 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>{picture}</Box>
       <Box component="section" aria-label={title} onDragOver={(e: React.DragEvent) => { if (onDropFile) e.preventDefault(); }} onDrop={(e: React.DragEvent) => {
         const file = e.dataTransfer.files[0];
