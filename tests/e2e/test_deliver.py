@@ -36,8 +36,8 @@ def start(page: Page, address: str, name: str) -> None:
     page.wait_for_selector(SHARP)
     page.keyboard.press("F8")
     page.wait_for_selector("[data-layer]")
+    page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
     page.wait_for_load_state("networkidle")
-    page.wait_for_selector(SHARP)
 
 
 def block(page: Page, name: str) -> Locator:

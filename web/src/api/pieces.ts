@@ -106,8 +106,10 @@ export function useMeta() {
 }
 
 export interface Changes {
-  /** Makes an edit; the promise is kept when the server has it (or has refused it, and said so). */
-  edit: (edit: Edit) => Promise<Piece | null>;
+  /** Makes an edit; the promise is kept when the server has it (or has refused it, and said so).
+   * An edit that rewrites a whole of which it changes a bit is given as a function of the piece its turn finds,
+   * or it would take back what the edit before it did. */
+  edit: (edit: Edit | ((latest: Piece) => Edit)) => Promise<Piece | null>;
   /** A stroke or a click on the cut; the server knows what it means. */
   gesture: (gesture: Gesture, stroke: Point[], part?: string | null) => Promise<Piece | null>;
   wearCard: (shades: Schemas["WearRequest"]["shades"]) => Promise<Piece | null>;
@@ -116,7 +118,7 @@ export interface Changes {
   redo: () => void;
 }
 
-type Send = (seen: number) => Promise<unknown>;
+type Send = (seen: number, latest: Piece) => Promise<unknown>;
 
 // Changes of one piece go one after the other, each naming the revision the one before gave.
 const queues = new Map<number, Promise<unknown>>();
@@ -127,7 +129,7 @@ async function change(client: QueryClient, id: number, send: Send): Promise<Piec
     if (!before) return null;
     try {
       await client.cancelQueries({ queryKey: key(id) });
-      const after = toPiece(await send(before.revision));
+      const after = toPiece(await send(before.revision, before));
       client.setQueryData(key(id), after);
       return after;
     } catch (error) {
@@ -148,8 +150,8 @@ export function useChanges(id: number): Changes {
   return useMemo(() => {
     const path = { params: { path: { piece_id: id } } };
     return {
-      edit: (edit) => change(client, id, (seen) =>
-        need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit } }))),
+      edit: (edit) => change(client, id, (seen, latest) =>
+        need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit: typeof edit === "function" ? edit(latest) : edit } }))),
       gesture: (gesture, stroke, part) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/gestures", { ...path, body: { seen, gesture, stroke, part: part ?? null } }))),
       wearCard: (shades) => change(client, id, (seen) =>

@@ -14,7 +14,7 @@ import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
-import { deliver } from "./deliver";
+import { choose, deliver } from "./deliver";
 import type { SideProps } from "./DeliverStep";
 
 type Request = Schemas["DeliveryRequest"];
@@ -94,12 +94,11 @@ export function Files({ piece, tabs }: SideProps) {
 function Paper({ piece }: { piece: Piece }) {
   const { edit } = useChanges(piece.id);
   const [typed, setTyped] = useState<string | null>(null);
-  const delivery = piece.recipe.delivery ?? {};
-  const dpi = delivery.dpi ?? 300;
+  const dpi = piece.recipe.delivery?.dpi ?? 300;
   const text = typed ?? String(dpi);
   const bad = !(Number(text) >= 36 && Number(text) <= 2400);
   const keep = () => {
-    if (!bad && Math.round(Number(text)) !== dpi) void edit({ kind: "set_delivery", delivery: { ...delivery, dpi: Math.round(Number(text)) } }).then(() => setTyped(null));
+    if (!bad && Math.round(Number(text)) !== dpi) void edit(choose(() => ({ dpi: Math.round(Number(text)) }))).then(() => setTyped(null));
     else if (!bad) setTyped(null);
   };
   const cm = (px: number) => ((px / (bad ? dpi : Number(text))) * INCH).toFixed(1);

@@ -18,6 +18,7 @@ import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
 import type { SideProps } from "./DeliverStep";
 import { Templates } from "./Templates";
+import { choose } from "./deliver";
 
 type Extra = Schemas["ExtraLayer"];
 type Place = NonNullable<Extra["place"]>;
@@ -29,7 +30,7 @@ export function Setup({ piece, tabs }: SideProps) {
   const { edit } = useChanges(piece.id);
   const [next, setNext] = useState(false);
   const delivery: Delivery = piece.recipe.delivery ?? {};
-  const set = (change: Partial<Delivery>) => edit({ kind: "set_delivery", delivery: { ...delivery, ...change } });
+  const set = (some: Partial<Delivery>) => edit(choose(() => some));
   const masked = delivery.clipping === "masked";
   return (
     <Workplace title="Set up" lead="How the stack is built, here and in pieces to come." picture={<PictureView piece={piece} kind="picture" />}>
@@ -49,7 +50,7 @@ export function Setup({ piece, tabs }: SideProps) {
       <FormControlLabel control={<Checkbox checked={delivery.numbered ?? false} onChange={(_, on) => void set({ numbered: on })} />} label="Numbers before the names, from the bottom" />
       <FormControlLabel control={<Checkbox checked={delivery.empties ?? false} onChange={(_, on) => void set({ empties: on })} />} label="Keep passes on which nothing is painted" />
       <Seam />
-      <Extras extras={delivery.extras ?? []} set={(extras) => set({ extras })} />
+      <Extras extras={delivery.extras ?? []} set={(extras) => edit(choose((now) => ({ extras: extras(now.extras ?? []) })))} />
       <Seam />
       <Growth piece={piece} />
       <Seam />
@@ -81,11 +82,11 @@ function Names({ piece, delivery, set }: { piece: Piece; delivery: Delivery; set
   );
 }
 
-function Extras({ extras, set }: { extras: Extra[]; set: (extras: Extra[]) => Promise<Piece | null> }) {
+function Extras({ extras, set }: { extras: Extra[]; set: (extras: (now: Extra[]) => Extra[]) => Promise<Piece | null> }) {
   const modes = useMeta().data?.modes ?? ["normal"];
   const [name, setName] = useState("");
-  const change = (k: number, part: Partial<Extra>) => void set(extras.map((e, i) => (i === k ? { ...e, ...part } : e)));
-  const add = () => { if (name.trim()) void set([...extras, { name: name.trim(), mode: "normal", opacity: 1, place: "over figure" }]).then((done) => done && setName("")); };
+  const change = (k: number, part: Partial<Extra>) => void set((now) => now.map((e, i) => (i === k ? { ...e, ...part } : e)));
+  const add = () => { if (name.trim()) void set((now) => [...now, { name: name.trim(), mode: "normal", opacity: 1, place: "over figure" }]).then((done) => done && setName("")); };
   return (
     <Box>
       <Typography variant="h3" component="h2">Empty layers to paint on</Typography>
@@ -99,7 +100,7 @@ function Extras({ extras, set }: { extras: Extra[]; set: (extras: Extra[]) => Pr
             <TextField select aria-label={`Place of ${e.name}`} value={e.place ?? "over figure"} onChange={(ev) => change(k, { place: ev.target.value as Place })}>
               {Object.entries(PLACES).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
             </TextField>
-            <Button color="inherit" aria-label={`Remove ${e.name}`} sx={{ minWidth: 0, color: "text.secondary" }} onClick={() => void set(extras.filter((_, i) => i !== k))}>Remove</Button>
+            <Button color="inherit" aria-label={`Remove ${e.name}`} sx={{ minWidth: 0, color: "text.secondary" }} onClick={() => void set((now) => now.filter((_, i) => i !== k))}>Remove</Button>
             <Box sx={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "72px 1fr 48px", alignItems: "center", gap: 1.5 }}>
               <Typography variant="body2">Opacity</Typography>
               <Opacity name={e.name} value={e.opacity ?? 1} onDone={(opacity) => change(k, { opacity })} />

@@ -15,6 +15,7 @@ import { useSpotlight } from "../../stack/useSpotlight";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
 import type { SideProps } from "./DeliverStep";
+import { choose } from "./deliver";
 
 const ARRANGEMENTS: { key: NonNullable<Delivery["arrangement"]>; label: string; why: string }[] = [
   { key: "by part", label: "By part", why: "A group a part, its passes on its base. Choose it to go on painting: everything about the coat lies in one place." },
@@ -31,8 +32,7 @@ export function StackSide({ piece, tabs }: SideProps) {
   const { data: findings, isFetching } = useOwnFindings(piece, checked === piece.revision);
   const shown = pieceShown(piece);
   const spotlight = useSpotlight(shown, `${shown.at}/stack/layers`, lit);
-  const delivery = piece.recipe.delivery ?? {};
-  const now = delivery.arrangement ?? "by part";
+  const now = piece.recipe.delivery?.arrangement ?? "by part";
   const obstacles: Partial<Record<string, string>> = section?.obstacles ?? {};
   const layers = section?.lines.filter((l) => l.kind === "layer") ?? [];
   const line = layers.find((l) => l.index === lit);
@@ -41,7 +41,7 @@ export function StackSide({ piece, tabs }: SideProps) {
     <Workplace wide title="Deliver" lead="What leaves the house: an ordered, named stack that opens everywhere with this picture."
       picture={<PictureView piece={piece} kind="picture" overlay={spotlight} />}>
       {tabs}
-      <ToggleButtonGroup exclusive fullWidth size="small" value={now} aria-label="Arrangement" onChange={(_, v: Delivery["arrangement"] | null) => v && void edit({ kind: "set_delivery", delivery: { ...delivery, arrangement: v } })}>
+      <ToggleButtonGroup exclusive fullWidth size="small" value={now} aria-label="Arrangement" onChange={(_, v: Delivery["arrangement"] | null) => v && void edit(choose(() => ({ arrangement: v })))}>
         {ARRANGEMENTS.map((a) => <ToggleButton key={a.key} value={a.key} disabled={obstacles[a.key] !== undefined && a.key !== now}>{a.label}</ToggleButton>)}
       </ToggleButtonGroup>
       <Typography variant="body2" sx={{ mt: 0.75 }}>{ARRANGEMENTS.find((a) => a.key === now)?.why}</Typography>

@@ -1,4 +1,4 @@
-import { api, need, type JobState, type Piece, type Schemas } from "../../api/client";
+import { api, need, type Delivery, type Edit, type JobState, type Piece, type Schemas } from "../../api/client";
 import { follow } from "../../api/jobs";
 
 /** Has a file written, and puts it into the downloads. */
@@ -13,4 +13,9 @@ export async function deliver(piece: Piece, request: Partial<Schemas["DeliveryRe
     link.click();
   }
   return done;
+}
+
+/** An edit of some of what is chosen about the stack. */
+export function choose(some: (now: Delivery) => Partial<Delivery>): (latest: Piece) => Edit {
+  return ({ recipe }) => ({ kind: "set_delivery", delivery: { ...recipe.delivery, ...some(recipe.delivery ?? {}) } });
 }
