@@ -8,7 +8,7 @@ from wardrobe.recipe.files import replacing
 from wardrobe.server.arrivals import restore
 from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.jobs import Job
-from wardrobe.server.schemas import DeliveryRequest
+from wardrobe.server.schemas.delivery import DeliveryRequest
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 

@@ -11,7 +11,7 @@ from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.name_sets import NamedPart
 from wardrobe.server.db.models import CharacterRow, NameSetRow, PieceRow, now
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.schemas import Character, Outfit, SavedNames
+from wardrobe.server.schemas.characters import Character, Outfit, SavedNames
 
 
 class CharacterStore:

@@ -32,7 +32,7 @@ from wardrobe.recipe.looks.report import FIRST_NAME, report_looks
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
-from wardrobe.server.schemas import ContactSheet, DeliveryRequest, Format
+from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format
 from wardrobe.server.studio import Studio, file_name
 
 Byte = NDArray[np.uint8]

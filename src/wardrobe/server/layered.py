@@ -23,7 +23,7 @@ from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.db.models import LayeredFileRow
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.schemas import LayeredCard, LayeredFile
+from wardrobe.server.schemas.layered import LayeredCard, LayeredFile
 
 Byte = NDArray[np.uint8]
 Report = Callable[[float, str], None]

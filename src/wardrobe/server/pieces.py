@@ -12,7 +12,7 @@ from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import ASSET
 from wardrobe.server.db.models import HistoryRow, LayeredFileRow, PieceRow, SittingRow, now
 from wardrobe.server.problems import NotFoundError, StaleEditError
-from wardrobe.server.schemas import Piece, PieceCard
+from wardrobe.server.schemas.pieces import Piece, PieceCard
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _MOST_SECONDS = 120.0  # one report of work; a sleeping laptop must not count

@@ -40,7 +40,7 @@ from wardrobe.server.db.session import open_database
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.pieces import PieceStore
-from wardrobe.server.schemas import Piece
+from wardrobe.server.schemas.pieces import Piece
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
 

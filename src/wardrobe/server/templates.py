@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from wardrobe.recipe.model import Recipe
 from wardrobe.server.db.models import StackTemplateRow
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.schemas import StackTemplate
+from wardrobe.server.schemas.delivery import StackTemplate
 
 
 class TemplateStore:

@@ -10,11 +10,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.formats.openraster import encode_layer
+from wardrobe.core.formats.openraster import encode_layers
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.profile import srgb_profile
-from wardrobe.core.parallel import each
-from wardrobe.core.stack.model import Group, Layer, Node, Stack
+from wardrobe.core.stack.model import Group, Node, Stack
 
 MANIFEST_VERSION = 1
 _LONGEST = 80
@@ -36,16 +35,7 @@ def write_layer_files(path: Path, stack: Stack, merged: NDArray[np.uint8], dpi: 
     layers = list(stack.layers())
     names = {id(layer): f"layers/{_file_name(k, layer.name)}"
              for k, layer in enumerate(layers, start=1)}
-    done = 0
-
-    def encode(layer: Layer) -> bytes:
-        nonlocal done
-        png = encode_layer(layer)
-        done += 1
-        on_progress(0.9 * done / len(layers))
-        return png
-
-    files = each(encode, layers)
+    files = encode_layers(layers, on_progress)
     manifest = {"manifest_version": MANIFEST_VERSION, "width": stack.width,
                 "height": stack.height, "dpi": dpi, "colour_space": "sRGB",
                 "picture": "picture.png", "layers": _described(stack.nodes, names)}

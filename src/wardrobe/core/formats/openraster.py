@@ -51,16 +51,7 @@ def write_openraster(path: Path | IO[bytes], stack: Stack, merged: NDArray[np.ui
     root = ElementTree.SubElement(image, "stack")
     layers: list[Layer] = []
     _describe(stack.nodes, root, layers)
-    done = 0
-
-    def encode(layer: Layer) -> bytes:
-        nonlocal done
-        png = encode_layer(layer)
-        done += 1
-        on_progress(0.9 * done / len(layers))
-        return png
-
-    files = each(encode, layers)
+    files = encode_layers(layers, on_progress)
     with zipfile.ZipFile(path, "w") as archive:
         archive.writestr(_entry("mimetype"), b"image/openraster")
         for number, png in enumerate(files):
@@ -70,6 +61,20 @@ def write_openraster(path: Path | IO[bytes], stack: Stack, merged: NDArray[np.ui
         xml = ElementTree.tostring(image, encoding="UTF-8", xml_declaration=True)
         archive.writestr(_entry("stack.xml"), xml)
     on_progress(1.0)
+
+
+def encode_layers(layers: Sequence[Layer], on_progress: Callable[[float], None]) -> list[bytes]:
+    """Each layer's own PNG; reports up to 0.9, as the packing comes after."""
+    done = 0
+
+    def encode(layer: Layer) -> bytes:
+        nonlocal done
+        png = encode_layer(layer)
+        done += 1
+        on_progress(0.9 * done / len(layers))
+        return png
+
+    return each(encode, layers)
 
 
 def encode_layer(layer: Layer) -> bytes:

@@ -22,17 +22,16 @@ from wardrobe.recipe.card import KEPT, card_of, compare, washes_of, wear
 from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.edits import EditRefusedError, Several
 from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import (
+from wardrobe.server.schemas.characters import (
     Character,
     CharacterChange,
     GiveCharacter,
-    Piece,
     PieceCharacter,
     SavedNames,
     SaveNames,
-    Title,
     WearRequest,
 )
+from wardrobe.server.schemas.pieces import Piece, Title
 from wardrobe.server.studio import Studio, file_name
 
 router = APIRouter(prefix="/api", tags=["characters"])

@@ -7,7 +7,8 @@ from fastapi import Depends, Request, Response, UploadFile
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
-from wardrobe.server.schemas import JobState, ViewRequest
+from wardrobe.server.schemas.pictures import ViewRequest
+from wardrobe.server.schemas.pieces import JobState
 from wardrobe.server.studio import Studio
 
 

@@ -13,7 +13,8 @@ from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state, png
-from wardrobe.server.schemas import DeliveryRequest, JobState, SaveTemplate, StackTemplate
+from wardrobe.server.schemas.delivery import DeliveryRequest, SaveTemplate, StackTemplate
+from wardrobe.server.schemas.pieces import JobState
 from wardrobe.server.studio import content_key
 
 router = APIRouter(prefix="/api", tags=["delivery"])

@@ -17,17 +17,16 @@ from wardrobe.recipe.layered.take_back import (
 from wardrobe.server.arrivals import begin_from
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, job_state, png, uploaded, view_of
-from wardrobe.server.schemas import (
-    JobState,
+from wardrobe.server.schemas.layered import (
     LayeredCard,
     LayeredFile,
     MatchRequest,
     RepairRequest,
     TakenOver,
     TakeOverRequest,
-    Title,
-    ViewRequest,
 )
+from wardrobe.server.schemas.pictures import ViewRequest
+from wardrobe.server.schemas.pieces import JobState, Title
 from wardrobe.server.studio import file_name
 
 router = APIRouter(prefix="/api/layered", tags=["layered"])

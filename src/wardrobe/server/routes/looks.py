@@ -15,14 +15,8 @@ from wardrobe.recipe.looks.report import LookReport, report_looks
 from wardrobe.recipe.model import Recipe
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import StudioDep, png
-from wardrobe.server.schemas import (
-    Character,
-    KeepOutfit,
-    Outfit,
-    TryRequest,
-    WearOutfit,
-    WornOutfit,
-)
+from wardrobe.server.schemas.characters import Character, KeepOutfit, Outfit, WearOutfit, WornOutfit
+from wardrobe.server.schemas.pictures import TryRequest
 from wardrobe.server.studio import Studio, content_key
 
 router = APIRouter(prefix="/api", tags=["looks"])

@@ -22,7 +22,8 @@ from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.recipe.name_sets import NAME_SETS
 from wardrobe.server.deliveries import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
-from wardrobe.server.schemas import FormatInfo, LightInfo, Meta, MethodInfo, SchemeInfo, VisionInfo
+from wardrobe.server.schemas.delivery import FormatInfo
+from wardrobe.server.schemas.meta import LightInfo, Meta, MethodInfo, SchemeInfo, VisionInfo
 
 router = APIRouter(prefix="/api", tags=["meta"])
 

@@ -22,7 +22,7 @@ from wardrobe.recipe.sheet import Sheet, colour_sheet
 from wardrobe.recipe.types import Coordinate, PassKey
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import StudioDep, png, view_of
-from wardrobe.server.schemas import (
+from wardrobe.server.schemas.pictures import (
     AreaInfo,
     Cut,
     HueInfo,

@@ -10,7 +10,7 @@ from wardrobe.recipe.model import PlacedPicture
 from wardrobe.recipe.suggest import more_parts
 from wardrobe.server.arrivals import import_drawing, restore
 from wardrobe.server.routes.common import StudioDep, job_state, uploaded
-from wardrobe.server.schemas import (
+from wardrobe.server.schemas.pieces import (
     EditRequest,
     GestureRequest,
     JobState,

@@ -1,0 +1,71 @@
+"""Files that leave, and stack templates."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from wardrobe.recipe.colouring import Passes
+from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.edits.looks import Wearer
+from wardrobe.recipe.handout.contact_sheet import PageSize
+from wardrobe.recipe.looks.look import MAX_LOOKS
+from wardrobe.server.schemas.pieces import Title
+
+Format = Literal[
+    "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
+    "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
+    "archive"]
+
+
+class ContactSheet(BaseModel):
+    """How a contact sheet is laid out."""
+
+    size: PageSize = "A4"
+    landscape: bool = True
+    columns: Annotated[int, Field(ge=0, le=8)] = 0
+    swatches: Annotated[int, Field(ge=0, le=40)] = 8
+    approval: bool = False
+    dpi: Annotated[int, Field(ge=36, le=600)] = 150
+
+
+class DeliveryRequest(BaseModel):
+    """What to deliver.
+
+    ``looks`` names the looks that are delivered, in one archive if there are several; empty for
+    the piece itself. ``sheet`` lays a contact sheet out. ``long_edge`` scales a flat picture;
+    ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that of a WebP that
+    may lose something.
+    """
+
+    format: Format
+    long_edge: Annotated[int, Field(ge=64, le=16_000)] | None = None
+    clear_ground: bool = False
+    quality: Annotated[int, Field(ge=1, le=100)] | None = None
+    looks: Annotated[tuple[Wearer, ...], Field(max_length=MAX_LOOKS + 1)] = ()
+    sheet: ContactSheet | None = None
+
+
+class FormatInfo(BaseModel):
+    """A kind of file in words, and what of the request it heeds."""
+
+    key: Format
+    label: str
+    hint: str
+    group: str
+    options: tuple[str, ...]
+
+
+class SaveTemplate(BaseModel):
+    """Keep a piece's stack settings and passes as a template."""
+
+    name: Title
+    piece: int
+
+
+class StackTemplate(BaseModel):
+    """A template: an arrangement, and the passes with their modes and opacities."""
+
+    id: int
+    name: str
+    delivery: Delivery
+    passes: Passes

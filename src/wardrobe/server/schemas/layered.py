@@ -1,0 +1,63 @@
+"""Layered files that come in."""
+
+from typing import Annotated
+
+from pydantic import BaseModel, Field
+
+from wardrobe.recipe.layered.take_back import LayerMatch
+from wardrobe.recipe.outline import Section
+from wardrobe.server.schemas.pieces import Piece
+
+
+class LayeredFile(BaseModel):
+    """A layered file that came in, or a repaired version of one."""
+
+    id: int
+    title: str
+    piece: int | None
+    made_from: int | None
+    width: int
+    height: int
+    dpi: float | None
+    notes: list[str]
+    section: Section
+
+
+class LayeredCard(BaseModel):
+    """A layered file in a list."""
+
+    id: int
+    title: str
+    piece: int | None
+    made_from: int | None
+
+
+class RepairRequest(BaseModel):
+    """Which findings to repair, by their places in the list of findings."""
+
+    findings: Annotated[list[Annotated[int, Field(ge=0)]], Field(min_length=1, max_length=5000)]
+
+
+class MatchRequest(BaseModel):
+    """Layers as they are matched, to be compared."""
+
+    piece: int
+    matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)] = ()
+
+
+class TakeOverRequest(BaseModel):
+    """Layers as they are matched, to be taken over by the piece at the revision seen."""
+
+    piece: int
+    seen: int
+    matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)]
+    colours: bool = True
+
+
+class TakenOver(BaseModel):
+    """The piece afterwards, how many changes it took, and what could not be taken."""
+
+    piece: Piece
+    touch_ups: int
+    colours: int
+    notes: list[str]

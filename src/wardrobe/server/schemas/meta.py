@@ -1,0 +1,73 @@
+"""What the screens need to know about the tables."""
+
+from pydantic import BaseModel
+
+from wardrobe.core.colour.starters import Starter
+from wardrobe.core.light.materials import Material
+from wardrobe.core.lines.intake import Intake
+from wardrobe.core.passes.methods import Setting
+from wardrobe.core.shades.steps import Span
+from wardrobe.recipe.name_sets import NamedParts
+from wardrobe.server.schemas.delivery import FormatInfo
+
+
+class SchemeInfo(BaseModel):
+    """A scheme of hues in words."""
+
+    key: str
+    label: str
+    why: str
+
+
+class VisionInfo(BaseModel):
+    """A colour-vision deficiency in words."""
+
+    key: str
+    label: str
+    share: str
+
+
+class MethodInfo(BaseModel):
+    """A method in words."""
+
+    key: str
+    label: str
+    when: str
+    choices: tuple[str, ...]
+
+
+class LightInfo(BaseModel):
+    """A light by name."""
+
+    name: str
+    key: str
+    ambient: str
+    kelvin: float | None
+    note: str
+
+
+class Meta(BaseModel):
+    """What the screens need to know about the tables."""
+
+    version: str
+    materials: list[Material]
+    intakes: list[Intake]
+    starters: list[Starter]
+    motifs: list[str]
+    passes: dict[str, str]
+    volumes: dict[str, str]
+    methods: list[MethodInfo]
+    amounts: list[Setting]
+    lights: list[LightInfo]
+    spans: dict[str, Span]
+    nudges: list[str]
+    two_colours: float
+    name_sets: dict[str, NamedParts]
+    shade_share: float
+    steps: list[str]
+    step_shares: dict[str, float]
+    formats: list[FormatInfo]
+    modes: list[str]
+    schemes: list[SchemeInfo]
+    visions: list[VisionInfo]
+    most_file_bytes: int

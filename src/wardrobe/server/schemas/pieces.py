@@ -1,0 +1,91 @@
+"""Pieces, edits and jobs."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.gestures import Gesture
+from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.types import PartId, Point
+
+Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
+StepName = Literal["lines", "parts", "colour", "light", "looks", "deliver"]
+
+
+class PieceCard(BaseModel):
+    """A piece as Home shows it."""
+
+    id: int
+    title: str
+    planned_minutes: float
+    spent_minutes: float
+    step: str
+    revision: int
+    demo: bool
+
+
+class Piece(BaseModel):
+    """A piece with its recipe; width and height are those of the framed picture, px."""
+
+    id: int
+    title: str
+    planned_minutes: float
+    spent_minutes: dict[str, float]
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    width: int
+    height: int
+    recipe: Recipe
+
+
+class PieceChange(BaseModel):
+    """A new title or plan."""
+
+    title: Title | None = None
+    planned_minutes: Minutes | None = None
+
+
+class EditRequest(BaseModel):
+    """An edit and the revision that its author saw."""
+
+    seen: int
+    edit: Edit
+
+
+class GestureRequest(BaseModel):
+    """A stroke or a click on the cut, and the revision that its author saw."""
+
+    seen: int
+    gesture: Gesture
+    stroke: Annotated[tuple[Point, ...], Field(min_length=1, max_length=2000)]
+    part: PartId | None = None
+
+
+class TravelRequest(BaseModel):
+    """Undo or redo, and the revision that its author saw."""
+
+    seen: int
+
+
+class WorkReport(BaseModel):
+    """Seconds of work on a step."""
+
+    step: StepName
+    seconds: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)]
+
+
+class JobState(BaseModel):
+    """How far a job is."""
+
+    id: str
+    kind: str
+    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    progress: float
+    doing: str
+    piece: int | None = None
+    layered: int | None = None
+    file_name: str | None = None
+    problem: dict[str, Any] | None = None
