@@ -185,6 +185,10 @@ def test_a_piece_moves_to_another_machine(client: TestClient, settings: Settings
     client.post(f"/api/pieces/{piece['id']}/work", json={"step": "light", "seconds": 90})
     made = client.post("/api/characters", json={"name": "Nela", "from_piece": piece["id"]}).json()
     client.put(f"/api/pieces/{piece['id']}/character", json={"character": made["id"]})
+    piece = edit(client, piece, kind="add_look", name="Red coat")
+    look = piece["recipe"]["looks"][0]["id"]
+    made = client.post(f"/api/characters/{made['id']}/outfits", json={
+        "piece": piece["id"], "look": look, "name": "Red coat"}).json()
     _, data = delivered(client, piece["id"], format="archive")
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         assert {"piece.json", "recipe.json", "renders/picture.png", "renders/stack.ora"} \
@@ -199,9 +203,10 @@ def test_a_piece_moves_to_another_machine(client: TestClient, settings: Settings
         assert back["spent_minutes"] == pytest.approx({"light": 1.5})
         whose = other.get(f"/api/pieces/{job['piece']}/character").json()["character"]
         assert (whose["name"], whose["card"]) == ("Nela", made["card"])
+        assert whose["outfits"] == made["outfits"] and made["outfits"]
         undone = other.post(f"/api/pieces/{job['piece']}/undo",
                             json={"seen": back["revision"]}).json()
-        assert undone["recipe"]["background"] != "#223344"
+        assert piece["recipe"]["looks"] and not undone["recipe"]["looks"]
 
 
 def test_templates_and_the_next_piece(client: TestClient) -> None:

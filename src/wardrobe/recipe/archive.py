@@ -20,9 +20,10 @@ from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
 from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.edits import Edit, apply
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import ASSET, Frozen
+from wardrobe.recipe.types import ASSET, Colour, Frozen, PartName
 
 _MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 256 * 1024**2
+Title = Annotated[str, Field(min_length=1, max_length=120)]
 _EDITS = TypeAdapter(list[Edit])
 
 
@@ -33,18 +34,20 @@ class ArchiveError(UnreadableImageError):
 
 
 class ArchivedCharacter(Frozen):
-    """Whose picture the piece is, with the colour card."""
+    """Whose picture the piece is, with the colour card; outfits by name, colours by part name."""
 
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Title
     card: Annotated[tuple[CardColour, ...], Field(max_length=MOST_COLOURS)] = ()
     washes: dict[str, Wash] = Field(default_factory=dict)
+    outfits: dict[Title, Annotated[dict[PartName, Colour], Field(max_length=MOST_COLOURS)]] = (
+        Field(default_factory=dict))
 
 
 class PieceFacts(Frozen):
     """What is known of a piece besides its recipe."""
 
     archive_version: Literal[1] = 1
-    title: Annotated[str, Field(min_length=1, max_length=120)]
+    title: Title
     planned_minutes: Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)] = 40.0
     spent_minutes: dict[str, Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]] = \
         Field(default_factory=dict)

@@ -22,6 +22,7 @@ from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.jobs import Job
+from wardrobe.server.schemas.characters import Outfit
 from wardrobe.server.studio import Studio
 
 _PLANNED_MINUTES = 40
@@ -90,8 +91,12 @@ def restore(studio: Studio, job: Job, data: bytes) -> None:
             studio.pieces.record(piece, step, minutes * 60, most=minutes * 60)
     if facts.character:
         known = {c.name: c.id for c in studio.characters.all()}
-        character = known.get(facts.character.name) or studio.characters.create(
-            facts.character.name, list(facts.character.card), facts.character.washes).id
+        character = known.get(facts.character.name)
+        if character is None:
+            character = studio.characters.create(
+                facts.character.name, list(facts.character.card), facts.character.washes).id
+            for name, colours in facts.character.outfits.items():
+                studio.characters.keep_outfit(character, Outfit(name=name, colours=colours))
         studio.characters.give(piece, character)
     job.piece = piece
 

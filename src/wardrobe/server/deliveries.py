@@ -307,7 +307,8 @@ def _archive(studio: Studio, piece_id: int) -> Callable[[Path, Order], None]:
         facts = PieceFacts(
             title=piece.title, planned_minutes=piece.planned_minutes,
             spent_minutes=piece.spent_minutes, character=character and ArchivedCharacter(
-                name=character.name, card=tuple(character.card), washes=character.washes))
+                name=character.name, card=tuple(character.card), washes=character.washes,
+                outfits={o.name: o.colours for o in character.outfits}))
         picture, stack = order.picture(), order.stack()
         layered = io.BytesIO()
         write_openraster(layered, stack, picture, order.dpi,
