@@ -95,7 +95,9 @@ def test_looks_are_drawn_on_a_sheet(line: Path) -> None:
 def test_a_piece_is_archived_and_restored_elsewhere(tmp_path: Path) -> None:
     here, there = Settings(data_dir=tmp_path / "here"), tmp_path / "there"
     studio = Studio(here)
-    recipe = read_drawing(studio.assets, png(on_white(figure_ink())), here.limits, 480)
+    drawing = tmp_path / "kite.png"
+    drawing.write_bytes(png(on_white(figure_ink())))
+    recipe = read_drawing(studio, drawing, 480)
     studio.pieces.create("Kite", 30, recipe, first_edits(studio.deriver, recipe))
     made = studio.pieces.get(1).recipe
     studio.close()

@@ -74,6 +74,7 @@ def test_groups_modes_and_opacities_are_composed_as_an_independent_reader_does(
     assert np.abs(ours - theirs)[(ours[..., 3] > 0) | (theirs[..., 3] > 0)].max() <= 1
 
 
+PNG_START = encode_png(np.zeros((8, 8, 4), np.uint8))[:24]
 LAYER = '<layer name="a" src="data/a.png" x="0" y="0"/>'
 
 
@@ -122,7 +123,8 @@ DEEP = f'<image w="64" h="64"><stack>{"<stack>" * 200}{"</stack>" * 200}</stack>
     (archive(data__a_png=b"GIF89a nothing here at all"), "not a PNG"),
     (archive(data__a_png=encode_png(np.zeros((64, 64, 4), np.uint8))[:60]), "damaged"),
     (archive(data__a_png=bomb()), "million pixels"),
-    (archive(data__a_png=bytes(80 * 2**20)), "unpacks to more")])
+    (archive(data__a_png=bytes(80 * 2**20)), "not a PNG"),
+    (archive(data__a_png=PNG_START + bytes(80 * 2**20)), "unpacks to more")])
 def test_hostile_files_are_refused_with_a_reason(file: io.BytesIO, reason: str) -> None:
     with pytest.raises((UnreadableImageError, ImageLimitError)) as refused:
         read_openraster(file)

@@ -82,7 +82,7 @@ def test_hostile_archives_are_refused_within_limits(archive: Path) -> None:
     with zipfile.ZipFile(many, "w") as made:
         for k in range(1200):
             made.writestr(f"x{k}", b"")
-    with pytest.raises(ImageLimitError, match="more than"):
+    with pytest.raises(ImageLimitError, match="1200 members"):
         read_archive(many)
     bomb = io.BytesIO()
     with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as made:

@@ -13,9 +13,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.drawings import figure_ink, on_white, png
-from tests.server.steps import edit, import_file, new_piece
+from tests.server.steps import edit, new_piece
 from wardrobe.core.errors import WardrobeError
-from wardrobe.server.app import create_app
 from wardrobe.server.run import check_port
 from wardrobe.server.settings import Settings
 
@@ -30,22 +29,6 @@ def test_foreign_hosts_and_origins_are_refused(client: TestClient) -> None:
 
 def test_bodies_of_unknown_length_are_refused(client: TestClient) -> None:
     assert client.post("/api/pieces", content=iter([b"x" * 10])).status_code == 411
-
-
-def test_drawings_of_deleted_pieces_are_deleted_in_time(settings: Settings) -> None:
-    with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
-        kept, gone = new_piece(client), new_piece(client)
-        edit(client, kept, kind="set_background", colour="#123456")
-        client.delete(f"/api/pieces/{gone['id']}")
-        other = import_file(client, png(on_white(figure_ink(300))))["piece"]
-        client.delete(f"/api/pieces/{other}")
-    files = [p for p in (settings.data_dir / "assets").rglob("*") if p.is_file()]
-    for path in files:
-        os.utime(path, (1, 1))
-    with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
-        left = [p for p in files if p.exists()]
-        assert len(left) == 2 and len(files) == 4
-        assert client.get(f"/api/pieces/{kept['id']}/picture?width=9&height=9").status_code == 200
 
 
 def test_only_loopback_is_bound() -> None:

@@ -56,11 +56,10 @@ def restore_piece(settings: Settings, file: Path) -> None:
     WardrobeError
         With a message for the user; nothing has changed then.
     """
-    data = file.read_bytes()
     studio = Studio(settings)
     try:
         job = Job("shell", "restore")
-        restore(studio, job, data)
+        restore(studio, job, file)
         assert job.piece is not None
         print(f"piece {job.piece}: “{studio.pieces.get(job.piece).title}”")
     finally:

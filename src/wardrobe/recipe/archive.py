@@ -2,28 +2,27 @@
 
 import hashlib
 import json
-import struct
 import zipfile
-import zlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import reduce
 from pathlib import Path
-from typing import IO, Annotated, Any, Literal
+from typing import IO, Annotated, Any, Literal, TypeVar
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
-from wardrobe.core.errors import ImageLimitError, UnreadableImageError, WardrobeError
+from wardrobe.core.errors import UnreadableImageError, WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
-from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
+from wardrobe.core.formats.members import Members, members_of
+from wardrobe.core.formats.tokens import MOST_COLOURS
+from wardrobe.recipe.card import CheckedColour
 from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.edits import Edit, apply
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import ASSET, Colour, Frozen, PartName
+from wardrobe.recipe.types import ASSET, Colour, Frozen, PartName, Title
 
-_MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 256 * 1024**2
-Title = Annotated[str, Field(min_length=1, max_length=120)]
+_MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 64 * 1024**2
 _EDITS = TypeAdapter(list[Edit])
 
 
@@ -37,7 +36,7 @@ class ArchivedCharacter(Frozen):
     """Whose picture the piece is, with the colour card; outfits by name, colours by part name."""
 
     name: Title
-    card: Annotated[tuple[CardColour, ...], Field(max_length=MOST_COLOURS)] = ()
+    card: Annotated[tuple[CheckedColour, ...], Field(max_length=MOST_COLOURS)] = ()
     washes: dict[str, Wash] = Field(default_factory=dict)
     outfits: dict[Title, Annotated[dict[PartName, Colour], Field(max_length=MOST_COLOURS)]] = (
         Field(default_factory=dict))
@@ -133,52 +132,38 @@ def read_archive(file: Path | IO[bytes], limits: ImageLimits | None = None) -> A
     ImageLimitError
         If it asks for more than the limits.
     """
-    try:
-        with zipfile.ZipFile(file) as archive:
-            return _read(archive, limits or ImageLimits())
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError,
-            struct.error, OverflowError, UnicodeDecodeError) as error:
-        raise ArchiveError("This is not the archive of a piece, or it is damaged or cut "
-                           "short.") from error
+    damaged = ArchiveError("This is not the archive of a piece, or it is damaged or cut short.")
+    with members_of(file, _MOST_MEMBERS, _MOST_BYTES, damaged) as members:
+        return _read(members, limits or ImageLimits())
 
 
-def _read(archive: zipfile.ZipFile, limits: ImageLimits) -> Archived:
-    if len(archive.infolist()) > _MOST_MEMBERS:
-        raise ImageLimitError(f"The archive holds more than {_MOST_MEMBERS} files.")
-    left = _MOST_BYTES
-
-    def member(name: str, most: int) -> bytes:
-        nonlocal left
-        try:
-            info = archive.getinfo(name)
-        except KeyError:
-            raise ArchiveError(f"The archive lacks “{name}”.") from None
-        with archive.open(info) as stream:
-            data = stream.read(min(most, left) + 1)
-        if len(data) > min(most, left):
-            raise ImageLimitError(f"“{name}” unpacks to more than the limit allows.")
-        left -= len(data)
-        return data
-
-    try:
-        facts = PieceFacts.model_validate_json(member("piece.json", _MOST_TEXT))
-        recipe = Recipe.model_validate_json(member("recipe.json", _MOST_TEXT))
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(p) for p in first["loc"])
-        raise ArchiveError(f"The archive was made by another version, or changed by hand: "
-                           f"{where}: {first['msg']}.") from error
-    began, edits = _history(member("history.json", _MOST_TEXT)
-                            if "history.json" in archive.NameToInfo else b"", recipe)
+def _read(members: Members, limits: ImageLimits) -> Archived:
+    facts = _parsed(PieceFacts, "piece.json", members)
+    recipe = _parsed(Recipe, "recipe.json", members)
+    began, edits = _history(members.read("history.json", _MOST_TEXT)
+                            if "history.json" in members else b"", recipe)
     named = sorted(set(ASSET.findall(began.model_dump_json() + _EDITS.dump_json(
         list(edits)).decode())))
-    assets = {name: member(f"assets/{name}", limits.file_bytes * 4) for name in named}
+    assets = {name: members.read(f"assets/{name}", limits.file_bytes * 4) for name in named}
     for name, data in assets.items():
         if hashlib.sha256(data).hexdigest() != name:
             raise ArchiveError("A picture in the archive is damaged: its bytes are not what its "
                                "name says.")
     _check_pictures(recipe, assets, limits)
     return Archived(facts, began, edits, assets)
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def _parsed(kind: type[M], name: str, members: Members) -> M:
+    try:
+        return kind.model_validate_json(members.read(name, _MOST_TEXT))
+    except ValidationError as error:
+        first = error.errors(include_input=False)[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise ArchiveError(f"The archive was made by another version, or changed by hand: {name}"
+                           f"{f', {where}' if where else ''}: {first['msg']}.") from error
 
 
 def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
@@ -188,7 +173,7 @@ def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
         first = Recipe.model_validate(told["first"])
         edits = tuple(_EDITS.validate_python(told["edits"]))
         return (first, edits) if reduce(apply, edits, first) == recipe else (recipe, ())
-    except (ValueError, KeyError, TypeError, WardrobeError):
+    except (ValueError, KeyError, TypeError, RecursionError, WardrobeError):
         return recipe, ()
 
 
@@ -197,6 +182,8 @@ def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLi
     wanted += [(p.pattern.picture.asset, (p.pattern.picture.width, p.pattern.picture.height))
                for p in recipe.parts if p.pattern and p.pattern.picture]
     for name, size in wanted:
+        if not assets[name].startswith(b"\x89PNG"):
+            raise ArchiveError("A picture in the archive is no PNG, as those that Wardrobe keeps.")
         pixels = decode_image(assets[name], limits)
         if (pixels.shape[1], pixels.shape[0]) != size:
             raise ArchiveError("A picture in the archive has another size than the recipe says.")

@@ -53,14 +53,34 @@ class ContentCache:
         with self._lock:
             return self._entries[key][0] if key in self._entries else None
 
+    def resize(self, capacity: int) -> None:
+        """Keep no more than so many bytes from now on."""
+        with self._lock:
+            self._capacity = capacity
+            self._drop(0)
+
+    def clear(self) -> None:
+        """Forget everything."""
+        with self._lock:
+            self._entries.clear()
+            self._used = 0
+
+    @property
+    def used(self) -> int:
+        """Bytes of arrays kept now."""
+        return self._used
+
     def _store(self, key: Hashable, value: Any) -> None:
         size = size_of(value)
         with self._lock:
             self._entries[key] = (value, size)
             self._used += size
-            while self._used > self._capacity and len(self._entries) > 1:
-                _, (_, dropped) = self._entries.popitem(last=False)
-                self._used -= dropped
+            self._drop(1)
+
+    def _drop(self, but: int) -> None:
+        while self._used > self._capacity and len(self._entries) > but:
+            _, (_, dropped) = self._entries.popitem(last=False)
+            self._used -= dropped
 
 
 def size_of(value: Any) -> int:

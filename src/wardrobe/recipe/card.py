@@ -1,14 +1,16 @@
 """A character's colour card against the parts of a piece."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
 
 import numpy as np
+from pydantic import AfterValidator
 
-from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
+from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.colouring import Wash, WashKey
 from wardrobe.recipe.edits import (
     ChangePart,
@@ -20,9 +22,28 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.sheet import colour_sheet
+from wardrobe.recipe.types import part_name
 
 KEPT: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint")
 Shades = Literal["leave", "washes", "per part"]
+
+
+def checked(colour: CardColour) -> CardColour:
+    """An entry of a card as it may be kept: its name is one that a part can have.
+
+    Raises
+    ------
+    ValueError
+        If it is not, or something in it is no colour.
+    """
+    material = part_name(colour.material) if colour.material else None
+    return replace(colour, name=part_name(colour.name), material=material,
+                   colour=to_hex(from_hex(colour.colour)),
+                   passes={key: to_hex(from_hex(value)) for key, value in colour.passes.items()
+                           if key in PASSES})
+
+
+CheckedColour = Annotated[CardColour, AfterValidator(checked)]
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,15 @@ from pathlib import Path
 
 
 @contextmanager
-def replacing(path: Path) -> Iterator[Path]:
-    """Write to a temporary file beside ``path`` and rename it when all went well."""
+def replacing(path: Path, durable: bool = False) -> Iterator[Path]:
+    """Write to a temporary file beside ``path`` and rename it when all went well.
+
+    Parameters
+    ----------
+    path : Path
+    durable : bool
+        Whether the new name, too, is to outlast a loss of power right afterwards.
+    """
     handle, name = tempfile.mkstemp(dir=path.parent, prefix=".part-", suffix=path.suffix)
     os.close(handle)
     temporary = Path(name)
@@ -19,6 +26,17 @@ def replacing(path: Path) -> Iterator[Path]:
             os.fsync(file.fileno())
         temporary.chmod(0o644)
         temporary.replace(path)
+        if durable:
+            sync_folder(path.parent)
     except BaseException:
         temporary.unlink(missing_ok=True)
         raise
+
+
+def sync_folder(folder: Path) -> None:
+    """Have the names in a folder written to the disk."""
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)

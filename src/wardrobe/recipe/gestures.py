@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wardrobe.core.areas.recut import area_at, beyond_the_neck
 from wardrobe.core.areas.segment import Areas
@@ -17,11 +18,13 @@ from wardrobe.recipe.edits import (
     Several,
     SingleEdit,
     apply,
+    refusing,
 )
 from wardrobe.recipe.model import JoinAreas, Recipe, ShareArea, SplitArea
 from wardrobe.recipe.types import Point
 
 Gesture = Literal["split", "join", "move border", "share out"]
+_MOST_STEPS = 1_000_000  # places that are looked at along a stroke
 _LOOK_BACK = 12  # shared areas that a new click may belong to
 
 
@@ -41,12 +44,19 @@ def meaning(deriver: Deriver, recipe: Recipe, gesture: Gesture, stroke: Sequence
     EditRefusedError
         If the gesture comes to nothing; says what was expected.
     """
-    if gesture == "share out":
-        if part is None:
-            raise EditRefusedError("Select or make a part first.")
-        return _share(deriver, recipe, stroke[0], part)
-    if gesture == "join":
-        return _join(deriver, recipe, stroke)
+    with refusing():
+        if gesture == "share out":
+            if part is None:
+                raise EditRefusedError("Select or make a part first.")
+            return _share(deriver, recipe, stroke[0], part)
+        if gesture == "join":
+            return _join(deriver, recipe, stroke)
+        return _split(deriver, recipe, stroke, gesture)
+
+
+def _split(deriver: Deriver, recipe: Recipe, stroke: Sequence[Point], gesture: Gesture) -> Edit:
+    if len(stroke) < 2:
+        raise EditRefusedError("A stroke is needed: draw from one line to another.")
     split = AddRecut(recut=SplitArea(stroke=tuple(stroke)))
     before, after = deriver.areas(recipe), deriver.areas(apply(recipe, split))
     if after is before:
@@ -114,22 +124,28 @@ def _hand_over(deriver: Deriver, recipe: Recipe, before: Areas,
 
 def _join(deriver: Deriver, recipe: Recipe, stroke: Sequence[Point]) -> Edit:
     areas = deriver.areas(recipe)
-    points = np.array(stroke, np.float64)
-    steps = max(2, int(np.hypot(*np.diff(points, axis=0).T).sum())) if len(points) > 1 else 1
-    along = np.linspace(0, len(points) - 1, steps)
-    met: dict[int, None] = {}
-    for t in along:
-        k = min(int(t), len(points) - 2) if len(points) > 1 else 0
-        x, y = points[k] + (t - k) * (points[min(k + 1, len(points) - 1)] - points[k])
-        height, width = areas.labels.shape
-        if 0 <= x < width and 0 <= y < height and areas.core[int(y), int(x)]:
-            met[int(areas.labels[int(y), int(x)])] = None
+    met = _met(areas, np.array(stroke, np.float64))
     if len(met) < 2:
         raise EditRefusedError("Draw from one area into another to join them.")
     first, *others = met
     joins = [AddRecut(recut=JoinAreas(places=(_seed(areas, first), _seed(areas, other))))
              for other in others]
     return Several(edits=(*joins, *_claim(deriver, recipe, areas, _seed(areas, first))))
+
+
+def _met(areas: Areas, points: NDArray[np.float64]) -> list[int]:
+    """The areas under a stroke, in its order."""
+    height, width = areas.labels.shape
+    points = np.clip(points, -1, (width, height))
+    lengths = np.hypot(*np.diff(points, axis=0).T)
+    along = np.concatenate([[0.0], np.cumsum(lengths)])
+    at = np.linspace(0, along[-1], min(int(along[-1]) + 2, _MOST_STEPS))
+    x, y = (np.floor(np.interp(at, along, points[:, k])).astype(int) for k in (0, 1))
+    here = (x >= 0) & (y >= 0) & (x < width) & (y < height)
+    x, y = x[here], y[here]
+    labels = areas.labels[y, x][areas.core[y, x]]
+    found, first = np.unique(labels, return_index=True)
+    return [int(k) for k in found[np.argsort(first)]]
 
 
 def _share(deriver: Deriver, recipe: Recipe, place: Point, part: str) -> Edit:

@@ -7,9 +7,11 @@ So a look at the identity of a few objects tells what would take long to compare
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar
+from weakref import WeakSet
 
 R = TypeVar("R")
+_ALL: "WeakSet[Memo[Any]]" = WeakSet()
 
 
 class Memo(Generic[R]):
@@ -25,6 +27,12 @@ class Memo(Generic[R]):
         self._size = size
         self._kept: OrderedDict[Hashable, tuple[tuple[object, ...], R]] = OrderedDict()
         self._lock = threading.Lock()
+        _ALL.add(self)
+
+    def forget(self) -> None:
+        """Forget everything."""
+        with self._lock:
+            self._kept.clear()
 
     def get(self, objects: tuple[object, ...], values: Hashable, compute: Callable[[], R]) -> R:
         """The result for these very objects, which must not change, and for equal values."""
@@ -40,3 +48,9 @@ class Memo(Generic[R]):
             while len(self._kept) > self._size:
                 self._kept.popitem(last=False)
         return value
+
+
+def forget_all() -> None:
+    """Have every memo forget everything: nobody works, and memory is to be given back."""
+    for memo in list(_ALL):
+        memo.forget()

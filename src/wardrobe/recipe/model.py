@@ -29,6 +29,11 @@ from wardrobe.recipe.types import (
 
 MAX_CLOSINGS = 2000
 MAX_RECUTS = 500
+MAX_PARTS = 200
+SMALLEST_CROP = 64  # px
+
+
+Pixels = Annotated[int, Field(ge=1, le=100_000)]
 
 
 class Source(Frozen):
@@ -39,8 +44,8 @@ class Source(Frozen):
 
     asset: AssetName
     original: AssetName | None = None
-    width: Annotated[int, Field(ge=1)]
-    height: Annotated[int, Field(ge=1)]
+    width: Pixels
+    height: Pixels
 
 
 class Frame(Frozen):
@@ -155,8 +160,8 @@ class PlacedPicture(Frozen):
     """A picture file that lies on a part: its asset and its size in pixels."""
 
     asset: AssetName
-    width: Annotated[int, Field(ge=1)]
-    height: Annotated[int, Field(ge=1)]
+    width: Pixels
+    height: Pixels
 
 
 class Pattern(Frozen):
@@ -231,28 +236,56 @@ class Part(Frozen):
 
 def family(parts: Sequence[Part], part_id: str) -> list[str]:
     """Ids of a part and of all that belong to it, in the order of the list."""
-    members = {part_id}
-    while True:
-        more = {p.id for p in parts if p.parent in members} - members
-        if not more:
-            return [p.id for p in parts if p.id in members]
-        members |= more
+    return [p.id for p in parts if part_id in lineage(parts, p.id)]
 
 
 def hidden(parts: Sequence[Part]) -> set[str]:
     """Ids of the parts that are not shown: hidden themselves, or with what they belong to."""
-    return {i for p in parts if not p.visible for i in family(parts, p.id)}
+    out_of_sight = {p.id for p in parts if not p.visible}
+    return {p.id for p in parts if out_of_sight.intersection(lineage(parts, p.id))} \
+        if out_of_sight else set()
+
+
+def lineage(parts: Sequence[Part], part_id: str) -> list[str]:
+    """Ids of a part and of what it belongs to, up to the one that belongs to none; it ends, too,
+    where it would begin again."""
+    parents = {p.id: p.parent for p in parts}
+    line, at = [part_id], parents.get(part_id)
+    while at is not None and at not in line:
+        line.append(at)
+        at = parents.get(at)
+    return line
 
 
 def check_families(parts: Sequence[Part]) -> None:
     """Raise ValueError unless each part belongs to none or to another that is there, and none
     to itself in the end."""
-    ids = {p.id for p in parts}
+    parents = {p.id: p.parent for p in parts}
+    names = {p.id: p.name for p in parts}
+    sound: set[str] = set()
     for part in parts:
-        if part.parent is not None and part.parent not in ids:
-            raise ValueError(f"“{part.name}” belongs to a part that is not there")
-        if part.parent is not None and part.parent in family(parts, part.id):
-            raise ValueError(f"“{part.name}” belongs to itself in the end")
+        line: dict[str, None] = {}
+        at: str | None = part.id
+        while at is not None and at not in sound:
+            if at in line:
+                raise ValueError(f"“{names[at]}” belongs to itself in the end")
+            line[at] = None
+            at = parents[at]
+            if at is not None and at not in parents:
+                raise ValueError(f"“{part.name}” belongs to a part that is not there")
+        sound.update(line)
+
+
+def check_crop(source: Source, frame: Frame) -> None:
+    """Raise ValueError unless what is kept lies within the turned drawing and is large enough."""
+    if frame.crop is None:
+        return
+    width, height = turned_size(source.width, source.height, frame.turn)
+    x, y, w, h = frame.crop
+    if min(x, y) < 0 or x + w > width or y + h > height:
+        raise ValueError("the crop reaches beyond the picture")
+    if min(w, h) < SMALLEST_CROP:
+        raise ValueError(f"at least {SMALLEST_CROP} px on each edge must be kept")
 
 
 Fill = Literal["under the line", "to the line"]
@@ -288,7 +321,7 @@ class Recipe(Frozen):
     silhouette_growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 2.0
     recuts: Annotated[tuple[Recut, ...], Field(max_length=MAX_RECUTS)] = ()
     fill: Fill = "under the line"
-    parts: tuple[Part, ...] = ()
+    parts: Annotated[tuple[Part, ...], Field(max_length=MAX_PARTS)] = ()
     proposed: bool = False
     claims: tuple[Claim, ...] = ()
     passes: Passes = Passes()
@@ -300,8 +333,9 @@ class Recipe(Frozen):
     answers: Annotated[tuple[Answer, ...], Field(max_length=100)] = ()
 
     @model_validator(mode="after")
-    def _families(self) -> "Recipe":
+    def _sound(self) -> "Recipe":
         check_families(self.parts)
+        check_crop(self.source, self.frame)
         return self
 
     @property

@@ -12,6 +12,9 @@ from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.methods import METHODS
 from wardrobe.core.passes.table import PASSES
 
+MOST_NAME = 60  # characters of a part's name
+MOST_TITLE = 120  # of a piece's, a character's
+
 
 def _colour(text: str) -> str:
     return to_hex(from_hex(text))
@@ -35,18 +38,39 @@ def _pass(key: str) -> str:
     return key
 
 
-def _name(text: str) -> str:
+def shown_text(text: str) -> str:
+    """A line of text in composed characters, with single spaces.
+
+    Raises
+    ------
+    ValueError
+        If nothing is left, or it holds what does not show.
+    """
+    line = " ".join(unicodedata.normalize("NFC", text).split())
+    if not line:
+        raise ValueError("a name is needed")
+    # Category C: controls, half characters, private and unassigned ones; what joins emoji may stay.
+    if any(unicodedata.category(c).startswith("C") and c != "\u200d" for c in line):
+        raise ValueError("a name cannot hold characters that do not show")
+    return line
+
+
+def _title(text: str) -> str:
+    line = shown_text(text)
+    if len(line) > MOST_TITLE:
+        raise ValueError(f"a name has at most {MOST_TITLE} characters")
+    return line
+
+
+def part_name(text: str) -> str:
     """A name that every file format and file system takes as it is."""
-    name = re.sub(r"\s+", " ", unicodedata.normalize("NFC", text)).strip()
+    name = shown_text(text)
     if not name.strip("."):
         raise ValueError("a part needs a name")
-    if len(name) > 60:
-        raise ValueError("a part's name has at most 60 characters")
+    if len(name) > MOST_NAME:
+        raise ValueError(f"a part's name has at most {MOST_NAME} characters")
     if re.search(r"[/\\<>:\"|?*]", name):
         raise ValueError('a part\'s name cannot hold / \\ < > : " | ? *')
-    # Category C: controls, half characters, private and unassigned ones; what joins emoji may stay.
-    if any(unicodedata.category(c).startswith("C") and c != "\u200d" for c in name):
-        raise ValueError("a part's name cannot hold characters that do not show")
     return name
 
 
@@ -63,11 +87,14 @@ MaterialKey = Annotated[str, AfterValidator(_material)]
 NudgeKey = Annotated[str, AfterValidator(_nudge)]
 MethodKey = Annotated[str, AfterValidator(_method)]
 PassKey = Annotated[str, AfterValidator(_pass)]
-PartName = Annotated[str, Field(max_length=400), AfterValidator(_name)]
+Title = Annotated[str, Field(max_length=800), AfterValidator(_title)]
+PartName = Annotated[str, Field(max_length=400), AfterValidator(part_name)]
+MOST_PART_NUMBER = 999_999
 PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
 AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+FARTHEST = 1e6  # px from the picture's corner that a place may lie
+Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
 Stroke = Annotated[tuple[Point, ...], Field(min_length=1, max_length=4000)]
 Strokes = Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=8000)]

@@ -7,33 +7,36 @@ from pathlib import Path
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from wardrobe import __version__
 from wardrobe.server import problems
+from wardrobe.server.logs import configure_logs
+from wardrobe.server.openapi import describe
 from wardrobe.server.routes import characters, delivery, layered, looks, meta, pictures, pieces
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
 WEB = Path(__file__).parent / "web"
-_FORM_BYTES = 2**20  # what a form or an edit may have besides a file
-LOOPBACK_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+_FORM_BYTES = 2**20  # what a form may have besides a file
 
 
-def create_app(settings: Settings | None = None) -> FastAPI:
+def create_app(settings: Settings | None = None, studio: Studio | None = None) -> FastAPI:
     """Make the application.
 
     Parameters
     ----------
     settings : Settings, optional
         From the environment if not given.
+    studio : Studio, optional
+        Opened already; made and closed with the application if it is not given.
     """
     settings = settings or Settings()
+    configure_logs()
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.studio = Studio(settings)
+        app.state.studio = studio or Studio(settings)
         app.state.studio.warm_up()
         yield
         app.state.studio.close()
@@ -41,6 +44,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app = FastAPI(title="Wardrobe", version=__version__, lifespan=lifespan, docs_url=None,
                   redoc_url=None, openapi_url="/api/openapi.json")
     problems.install(app)
+    describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
                    looks.router, characters.router, meta.router):
         app.include_router(router)
@@ -48,8 +52,8 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     if WEB.is_dir():
         _serve_web(app)
     most = max(settings.most_file_bytes, settings.most_stack_bytes)
-    app.add_middleware(SecurityMiddleware, most_bytes=most + _FORM_BYTES)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_HOSTS, www_redirect=False)
+    app.add_middleware(SecurityMiddleware, most_bytes=most + _FORM_BYTES,
+                       most_json_bytes=settings.most_json_bytes)
     return app
 
 

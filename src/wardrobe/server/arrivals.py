@@ -1,13 +1,12 @@
 """How pieces come in: from a drawing, from an archive, from a layered file."""
 
-import io
+from collections.abc import Callable
 from functools import reduce
+from pathlib import Path
 
-from wardrobe.core.formats.images import decode_image
-from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.images import check_size
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.timing.plan import STEPS
-from wardrobe.recipe.archive import read_archive
 from wardrobe.recipe.edits import (
     Edit,
     MoveLight,
@@ -20,30 +19,24 @@ from wardrobe.recipe.layered.begin import background_of, lines_of, parts_of
 from wardrobe.recipe.layered.take_back import match_returned, take_over
 from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.suggest import first_edits
-from wardrobe.server.assets import AssetStore
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
 from wardrobe.server.studio import Studio
 
 _PLANNED_MINUTES = 40
+_BYTES_PER_PIXEL = 45
 
 
-def import_drawing(studio: Studio, job: Job, data: bytes, title: str, planned_minutes: float,
+def import_drawing(studio: Studio, job: Job, file: Path, title: str, planned_minutes: float,
                    long_edge: int, like: int | None = None) -> None:
     """From an uploaded file to a piece with its first parts.
 
     ``like`` names a piece whose card, light, method and stack settings it begins with.
     """
     job.report(0.05, "Reading the file")
-    recipe = read_drawing(studio.assets, data, studio.settings.limits, long_edge)
-    job.report(0.3, "Finding the lines")
-    studio.deriver.coverage(recipe)
-    job.report(0.4, "Cutting areas")
-    edits = first_edits(studio.deriver, recipe)
-    if like is not None:
-        edits += begun_like(studio.pieces.recipe(like))
-    job.report(0.7, "Guessing forms")
-    studio.card(reduce(apply, edits, recipe))
+    recipe = read_drawing(studio, file, long_edge, job.check)
+    with studio.memory.reserved(_room(recipe), job.check):
+        edits = _first_look(studio, job, recipe, like)
     job.report(0.98, "Saving")
     piece = studio.pieces.create(title, planned_minutes, recipe, edits)
     character = studio.characters.of_piece(like) if like is not None else None
@@ -52,12 +45,28 @@ def import_drawing(studio: Studio, job: Job, data: bytes, title: str, planned_mi
     job.piece = piece
 
 
+def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> tuple[Edit, ...]:
+    """The edits that colour a new drawing; its card is drawn."""
+    job.report(0.3, "Finding the lines")
+    studio.deriver.coverage(recipe)
+    job.report(0.4, "Cutting areas")
+    edits = first_edits(studio.deriver, recipe)
+    if like is not None:
+        edits += begun_like(studio.pieces.recipe(like))
+    job.report(0.7, "Guessing forms")
+    studio.card(reduce(apply, edits, recipe))
+    return edits
+
+
 def begin_from(studio: Studio, job: Job, file_id: int) -> None:
     """From a layered file to a piece with its parts, colours, and painted shapes."""
     title, stack = studio.layered.get(file_id).title, studio.layered.stack(file_id)
     job.report(0.1, "Reading the lines")
-    first = read_drawing(studio.assets, encode_png(lines_of(stack), level=2),
-                         studio.settings.limits, max(stack.width, stack.height))
+    check_size(stack.width, stack.height, studio.settings.limits)
+    lines = encode_png(lines_of(stack), level=2)
+    asset = studio.assets.put(lines)
+    first = Recipe(source=Source(asset=asset, original=asset, width=stack.width,
+                                 height=stack.height))
     job.report(0.3, "Cutting areas")
     edits: list[Edit] = [parts_of(stack, studio.deriver.areas(first))]
     ground = background_of(stack)
@@ -74,16 +83,17 @@ def begin_from(studio: Studio, job: Job, file_id: int) -> None:
     studio.layered.belongs_to(file_id, job.piece)
 
 
-def restore(studio: Studio, job: Job, data: bytes) -> None:
+def restore(studio: Studio, job: Job, file: Path) -> None:
     """From an archive to a piece."""
     job.report(0.1, "Reading the archive")
-    archived = read_archive(io.BytesIO(data), studio.settings.limits)
+    archived = studio.read_piece(file, job.check)
     job.report(0.5, "Storing its pictures")
     for asset in archived.assets.values():
         studio.assets.put(asset)
     facts = archived.facts
     job.report(0.7, "Drawing the piece")
-    studio.card(archived.recipe)
+    with studio.memory.reserved(_room(archived.recipe), job.check):
+        studio.card(archived.recipe)
     piece = studio.pieces.create(facts.title, facts.planned_minutes, archived.first,
                                archived.edits)
     for step, minutes in facts.spent_minutes.items():
@@ -101,14 +111,18 @@ def restore(studio: Studio, job: Job, data: bytes) -> None:
     job.piece = piece
 
 
-def read_drawing(assets: AssetStore, data: bytes, limits: ImageLimits,
-                 long_edge: int) -> Recipe:
+def read_drawing(studio: Studio, file: Path, long_edge: int,
+                 check: Callable[[], None] = lambda: None) -> Recipe:
     """Decode a file, store it and its pixels, and begin a recipe."""
-    rgba = decode_image(data, limits, long_edge)
-    original = assets.put(data)
-    asset = assets.put(encode_png(rgba))
-    return Recipe(source=Source(asset=asset, original=original, width=rgba.shape[1],
-                                height=rgba.shape[0]))
+    read = studio.read_picture(file, long_edge, check=check)
+    original = studio.assets.put(file.read_bytes())
+    return Recipe(source=Source(asset=studio.assets.put(read.png), original=original,
+                                width=read.width, height=read.height))
+
+
+def _room(recipe: Recipe) -> int:
+    """Bytes that working out the parts of a drawing takes at its peak, as measured."""
+    return _BYTES_PER_PIXEL * recipe.source.width * recipe.source.height
 
 
 def begun_like(other: Recipe) -> tuple[Edit, ...]:

@@ -1,68 +1,132 @@
 """Immutable files named by the SHA-256 of their bytes."""
 
 import hashlib
+import os
+import shutil
 import time
+from contextlib import suppress
+from datetime import UTC, datetime
 from pathlib import Path
 
-from wardrobe.recipe.files import replacing
+from wardrobe.recipe.files import replacing, sync_folder
+from wardrobe.server.problems import MissingAssetError
+
+_DAY = 86_400.0
+_TRASH_DAYS = 30
 
 
 class AssetStore:
-    """A folder of content-addressed files.
+    """A folder of content-addressed files, and a trash folder beside it.
 
     Parameters
     ----------
     folder : Path
-        Made if it is not there.
+        Made if it is not there; so is ``trash`` beside it, when something is moved there.
     """
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
+        self._trash = folder.parent / "trash"
         folder.mkdir(parents=True, exist_ok=True)
 
     def put(self, data: bytes) -> str:
-        """Store bytes and return their name; a reader never sees half a file."""
+        """Store bytes and return their name, which outlasts a loss of power from then on; a
+        reader never sees half a file."""
         name = hashlib.sha256(data).hexdigest()
         path = self._path(name)
-        if not path.exists():
-            path.parent.mkdir(exist_ok=True)
-            write_whole(path, data)
+        try:
+            os.utime(path)  # wanted again: as fresh as a new one
+        except FileNotFoundError:
+            if not path.parent.exists():
+                path.parent.mkdir(exist_ok=True)
+                sync_folder(self._folder)
+            write_whole(path, data, durable=True)
         return name
 
     def get(self, name: str) -> bytes:
-        """The bytes of an asset.
+        """The bytes of an asset; one that lies in the trash is taken back.
 
         Raises
         ------
-        FileNotFoundError
+        MissingAssetError
             If there is none of that name.
         """
-        return self._path(name).read_bytes()
+        return self.path(name).read_bytes()
+
+    def path(self, name: str) -> Path:
+        """Where an asset lies, for readers only; raises as :meth:`get` does."""
+        path = self._path(name)
+        if not path.exists():
+            thrown = next(self._trash.glob(f"*/{name}"), None)
+            if thrown is None:
+                raise MissingAssetError(
+                    f"A picture that this uses is not in the data folder any more: {path}. "
+                    "Everything else is unharmed; put the file back from a copy.")
+            path.parent.mkdir(exist_ok=True)
+            os.utime(thrown)
+            thrown.replace(path)
+        return path
 
     def __contains__(self, name: str) -> bool:
-        return self._path(name).exists()
+        try:
+            self.path(name)
+        except MissingAssetError:
+            return False
+        return True
 
-    def prune(self, used: set[str], older_than_seconds: float = 86_400) -> None:
-        """Delete assets that nothing uses; fresh ones stay, an import may be under way."""
-        limit = time.time() - older_than_seconds
+    def prune(self, used: set[str], since: float, fresh_seconds: float = _DAY) -> list[Path]:
+        """Move what nothing uses to today's folder in the trash; what has lain there for 30 days
+        is deleted.
+
+        Parameters
+        ----------
+        used : set of str
+        since : float
+            Unix time. What is older was not stored for the database that was asked what is used,
+            so that database cannot know: it stays.
+        fresh_seconds : float
+            What is younger stays, too: an import may be under way.
+
+        Returns
+        -------
+        list of Path
+            Where the files lie now.
+        """
+        now = time.time()
+        moved = []
         for path in self._folder.glob("??/*"):
-            if path.name not in used and path.stat().st_mtime < limit:
-                path.unlink(missing_ok=True)
+            age = now - path.stat().st_mtime
+            if path.name in used or age < fresh_seconds or path.stat().st_mtime < since:
+                continue
+            today = self._trash / datetime.now(UTC).strftime("%Y-%m-%d")
+            today.mkdir(parents=True, exist_ok=True)
+            moved.append(path.replace(today / path.name))
+        for day in self._trash.glob("????-??-??"):
+            with suppress(ValueError):
+                thrown = datetime.strptime(day.name, "%Y-%m-%d").replace(tzinfo=UTC)
+                if now - thrown.timestamp() > _TRASH_DAYS * _DAY:
+                    shutil.rmtree(day, ignore_errors=True)
+        return moved
 
     def _path(self, name: str) -> Path:
         return self._folder / name[:2] / name
 
 
-def sweep_folder(folder: Path, keep: int) -> None:
-    """Delete half-written files of a killed process, and all but the newest ``keep`` others."""
+def sweep_folder(folder: Path, keep: int | None = None, older_than_seconds: float = _DAY) -> None:
+    """Delete half-written files that a killed process left, and all but the newest ``keep``
+    others."""
+    limit = time.time() - older_than_seconds
     for left_over in folder.rglob(".part-*"):
-        left_over.unlink(missing_ok=True)
-    files = sorted((p for p in folder.iterdir() if p.is_file()), key=lambda p: p.stat().st_mtime)
-    for old in files[: max(0, len(files) - keep)]:
-        old.unlink(missing_ok=True)
+        if left_over.stat().st_mtime < limit:
+            left_over.unlink(missing_ok=True)
+    if keep is not None:
+        files = sorted((p for p in folder.iterdir() if p.is_file()
+                        and not p.name.startswith(".part-")), key=lambda p: p.stat().st_mtime)
+        for old in files[: max(0, len(files) - keep)]:
+            old.unlink(missing_ok=True)
 
 
-def write_whole(path: Path, data: bytes) -> None:
+def write_whole(path: Path, data: bytes, durable: bool = False) -> None:
     """Write bytes so that a reader sees the whole file or none."""
-    with replacing(path) as temporary:
+    with replacing(path, durable) as temporary:
         temporary.write_bytes(data)

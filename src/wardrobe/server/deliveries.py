@@ -5,7 +5,6 @@ import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
-from tempfile import TemporaryDirectory
 from typing import Protocol
 
 import numpy as np
@@ -39,6 +38,7 @@ Byte = NDArray[np.uint8]
 
 _SHEET_DPI = 200
 _PROCESS_EDGE = 1200
+_STACK_BYTES_PER_PIXEL, _FLAT_BYTES_PER_PIXEL = 60, 17
 
 
 class Report(Protocol):
@@ -265,10 +265,17 @@ def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequ
         name = f"{name}-{file_name(look_name(piece.recipe, several[0]))}"
     elif several:
         suffix, ending, write = "zip", f"{ending}-looks".strip("-"), _several(write, suffix)
-    path = studio.deliveries / f"{job.id}.{suffix}"
-    with replacing(path) as temporary:
+    path = studio.scratch.folder / f"{job.id}.{suffix}"
+    with studio.memory.reserved(_room(order), job.check), replacing(path) as temporary:
         write(temporary, order)
     job.file, job.file_name = path, f"{name}{f'-{ending}' if ending else ''}.{suffix}"
+
+
+def _room(order: Order) -> int:
+    """Bytes that writing a file takes at its peak, as measured."""
+    width, height = order.recipe.size
+    scaled = ((order.request.long_edge or 0) / max(width, height))**2
+    return int(width * height * (_STACK_BYTES_PER_PIXEL + _FLAT_BYTES_PER_PIXEL * scaled))
 
 
 def kind_options(form: Format) -> tuple[str, ...]:
@@ -286,9 +293,9 @@ def _several(write: Callable[[Path, Order], None],
     """A file for every look, in one archive."""
     def write_all(path: Path, order: Order) -> None:
         wearers = order.request.looks
-        with zipfile.ZipFile(path, "w") as archive, TemporaryDirectory() as folder:
+        with zipfile.ZipFile(path, "w") as archive:
             for k, wearer in enumerate(wearers):
-                one = Path(folder) / f"look.{suffix}"
+                one = path.with_suffix(f".look.{suffix}")
                 name = file_name(look_name(order.recipe, wearer))
 
                 def passed_on(progress: float, doing: str | None = None, k: int = k,
@@ -298,6 +305,7 @@ def _several(write: Callable[[Path, Order], None],
                 write(one, replace(order, recipe=dressed(order.recipe, wearer),
                                    report=passed_on))
                 archive.write(one, f"{k + 1:02d}-{name}.{suffix}")
+                one.unlink()
     return write_all
 
 

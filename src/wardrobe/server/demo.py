@@ -32,7 +32,11 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
                 or studio.characters.create(piece.character, piece.card(made), washes_of(made))
             studio.characters.give(piece_id, character.id)
 
-        install_demo(lambda data: read_drawing(studio.assets, data, settings.limits, _LONG_EDGE),
-                     create)
+        def read(data: bytes) -> Recipe:
+            with studio.scratch.room() as folder:
+                (folder / "drawing").write_bytes(data)
+                return read_drawing(studio, folder / "drawing", _LONG_EDGE)
+
+        install_demo(read, create)
     finally:
         studio.close()

@@ -1,19 +1,15 @@
 """Long work in the background: progress, cancelling, results."""
 
+import queue
 import secrets
 import threading
+import time
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Literal
 
-import structlog
-
-from wardrobe.core.errors import WardrobeError
 from wardrobe.server.problems import NotFoundError, problem_of
-
-log = structlog.get_logger()
 
 State = Literal["waiting", "running", "done", "failed", "cancelled"]
 
@@ -53,15 +49,19 @@ class Job:
     problem: dict[str, Any] | None = None
     _stop: threading.Event = field(default_factory=threading.Event, repr=False)
 
-    def report(self, progress: float, doing: str | None = None) -> None:
-        """Say how far it is; raises CancelledError if the user has cancelled."""
+    def check(self) -> None:
+        """Raise CancelledError if the user has cancelled."""
         if self._stop.is_set():
             raise CancelledError
+
+    def report(self, progress: float, doing: str | None = None) -> None:
+        """Say how far it is; raises as :meth:`check` does."""
+        self.check()
         self.progress = max(self.progress, min(progress, 1.0))
         self.doing = doing or self.doing
 
     def cancel(self) -> None:
-        """Ask the job to stop at its next report."""
+        """Ask the job to stop: at once while a file is read, else at its next report."""
         self._stop.set()
 
 
@@ -69,36 +69,55 @@ class JobRunner:
     """Runs jobs on a few threads and remembers the latest ones."""
 
     _KEPT = 200
+    _CLOSING_SECONDS = 5.0
 
     def __init__(self, workers: int = 2) -> None:
-        self._pool = ThreadPoolExecutor(workers, thread_name_prefix="job")
         self._jobs: dict[str, Job] = {}
+        self._queue: queue.SimpleQueue[Callable[[], None] | None] = queue.SimpleQueue()
+        # Not an executor's threads: the interpreter would wait for those at its end.
+        self._threads = [threading.Thread(target=self._work, name=f"job-{k}", daemon=True)
+                         for k in range(workers)]
+        for thread in self._threads:
+            thread.start()
 
-    def start(self, kind: str, work: Callable[[Job], None]) -> Job:
-        """Queue work; it reports to the job it is given."""
+    def start(self, kind: str, work: Callable[[Job], None],
+              upload: Path | None = None) -> Job:
+        """Queue work; it reports to the job it is given.
+
+        ``upload`` is a file that it reads, deleted when the job has ended in whatever way.
+        """
         job = Job(secrets.token_urlsafe(12), kind)
         self._jobs[job.id] = job
         for old in list(self._jobs)[:-self._KEPT]:
             forgotten = self._jobs.pop(old)
             if forgotten.file:
                 forgotten.file.unlink(missing_ok=True)
-        self._pool.submit(self._run, job, work)
+        self._queue.put(lambda: self._run(job, work, upload))
         return job
 
     def get(self, job_id: str) -> Job:
         """A job by its id."""
-        if job_id not in self._jobs:
+        job = self._jobs.get(job_id)
+        if job is None:
             raise NotFoundError("This job is no longer known; the server may have restarted.")
-        return self._jobs[job_id]
+        return job
 
     def close(self) -> None:
-        """Cancel everything that runs or waits."""
-        for job in self._jobs.values():
+        """Cancel everything that runs or waits, and wait for it a few seconds at most."""
+        for job in list(self._jobs.values()):
             job.cancel()
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        for _ in self._threads:
+            self._queue.put(None)
+        until = time.monotonic() + self._CLOSING_SECONDS
+        for thread in self._threads:
+            thread.join(max(0.0, until - time.monotonic()))
+
+    def _work(self) -> None:
+        while (run := self._queue.get()) is not None:
+            run()
 
     @staticmethod
-    def _run(job: Job, work: Callable[[Job], None]) -> None:
+    def _run(job: Job, work: Callable[[Job], None], upload: Path | None) -> None:
         try:
             job.report(0.0)
             job.state = "running"
@@ -106,10 +125,9 @@ class JobRunner:
             job.progress, job.state = 1.0, "done"
         except CancelledError:
             job.state = "cancelled"
-        except WardrobeError as error:
-            job.problem, job.state = problem_of(error), "failed"
         except Exception as error:
-            log.error("job failed", kind=job.kind, exc_info=error)
-            job.problem = {"title": "Something went wrong in the server", "status": 500,
-                           "detail": "Nothing was changed. Try again."}
+            job.problem = problem_of(error)
             job.state = "failed"
+        finally:
+            if upload:
+                upload.unlink(missing_ok=True)

@@ -1,7 +1,8 @@
 """Layered files that came in: kept as they came, read when they are looked at."""
 
-import io
 from collections.abc import Callable
+from contextlib import AbstractContextManager
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -9,9 +10,8 @@ from numpy.typing import NDArray
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from wardrobe.core.formats.limits import StackLimits
 from wardrobe.core.formats.openraster import write_openraster
-from wardrobe.core.formats.openraster_read import Opened, read_openraster
+from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.check.repair import repaired
@@ -29,7 +29,6 @@ Byte = NDArray[np.uint8]
 Report = Callable[[float, str], None]
 
 LAYER_EDGE = 1400  # px that a layer's own picture is shown at
-_CACHE_BYTES = 1_200_000_000
 _DPI = 300
 
 
@@ -41,23 +40,24 @@ class LayeredFiles:
     sessions : sessionmaker
     assets : AssetStore
         Holds their bytes.
-    limits : StackLimits
+    cache : ContentCache
+    read : callable
+        Gives what is in a file and its flat picture on white; calls what it is given besides
+        again and again, which raises if the file is not wanted any more.
     """
 
-    def __init__(self, sessions: sessionmaker[Session], assets: AssetStore,
-                 limits: StackLimits) -> None:
-        self._sessions, self._assets, self._limits = sessions, assets, limits
-        self._cache = ContentCache(_CACHE_BYTES)
+    def __init__(self, sessions: sessionmaker[Session], assets: AssetStore, cache: ContentCache,
+                 read: Callable[[Path, Callable[[], None]], tuple[Opened, Byte]]) -> None:
+        self._sessions, self._assets = sessions, assets
+        self._cache, self._read = cache, read
 
-    def take_in(self, data: bytes, title: str, piece: int | None, report: Report,
+    def take_in(self, file: Path, title: str, piece: int | None, report: Report,
                 made_from: int | None = None) -> int:
         """Read a file to see that it can be read, and keep it; return its id."""
         report(0.1, "Reading the layers")
-        opened = read_openraster(io.BytesIO(data), self._limits)
-        report(0.6, "Composing the picture")
-        asset = self._assets.put(data)
-        self._cache.get(("opened", asset), lambda: opened)
-        self._flat(asset)
+        read = self._read(file, lambda: report(0.1, "Reading the layers"))
+        asset = self._assets.put(file.read_bytes())
+        self._cache.get(("layered", asset), lambda: read)
         report(0.95, "Saving")
         with self._sessions.begin() as session:
             row = LayeredFileRow(title=title, asset=asset, piece_id=piece, made_from=made_from)
@@ -127,8 +127,9 @@ class LayeredFiles:
             ("findings", asset), lambda: check_stack(self._opened(asset).stack))
         return found
 
-    def repair(self, file_id: int, which: list[int], report: Report) -> int:
-        """Repair findings in a new version; the file stays as it is."""
+    def repair(self, file_id: int, which: list[int], report: Report,
+               room: Callable[[], AbstractContextManager[Path]]) -> int:
+        """Repair findings in a new version, written in a ``room``; the file stays as it is."""
         row, found = self._row(file_id), self.findings(file_id)
         if any(k >= len(found) for k in which):
             raise NotFoundError("The findings have changed; check the file again.")
@@ -137,12 +138,13 @@ class LayeredFiles:
         report(0.4, "Composing the picture")
         merged = flatten(stack)
         report(0.6, "Writing the new version")
-        out = io.BytesIO()
         dpi = self._opened(row.asset).dpi
-        write_openraster(out, stack, merged, round(dpi) if dpi and dpi >= 1 else _DPI)
         title = f"{row.title.removesuffix(', repaired')}, repaired"[:120]
-        return self.take_in(out.getvalue(), title, row.piece_id, lambda share, doing: report(
-            0.8 + 0.2 * share, doing), row.id)
+        with room() as folder:
+            write_openraster(folder / "repaired.ora", stack, merged,
+                             round(dpi) if dpi and dpi >= 1 else _DPI)
+            return self.take_in(folder / "repaired.ora", title, row.piece_id,
+                                lambda share, doing: report(0.8 + 0.2 * share, doing), row.id)
 
     def belongs_to(self, file_id: int, piece: int) -> None:
         """Say whose file it is."""
@@ -161,18 +163,14 @@ class LayeredFiles:
             return row
 
     def _opened(self, asset: str) -> Opened:
-        opened: Opened = self._cache.get(("opened", asset), lambda: read_openraster(
-            io.BytesIO(self._assets.get(asset)), self._limits))
-        return opened
+        return self._both(asset)[0]
 
     def _flat(self, asset: str) -> Byte:
-        def compose() -> Byte:
-            flat = flatten(self._opened(asset).stack)
-            alpha = flat[..., 3:].astype(np.float32) / np.float32(255)
-            return (flat[..., :3] * alpha + 255 * (1 - alpha) + 0.5).astype(np.uint8)
+        return self._both(asset)[1]
 
-        found: Byte = self._cache.get(("flat", asset), compose)
-        return found
+    def _both(self, asset: str) -> tuple[Opened, Byte]:
+        return self._cache.get(("layered", asset), lambda: self._read(
+            self._assets.path(asset), lambda: None))
 
 
 def layer_shape(layer: Layer, stack: Stack) -> Byte:

@@ -1,8 +1,9 @@
 """Pieces in the database: create, change, undo, redo."""
 
+import json
 from functools import lru_cache
 
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import Text, cast, delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -10,7 +11,15 @@ from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.edits import Edit, EditRefusedError, apply
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import ASSET
-from wardrobe.server.db.models import HistoryRow, LayeredFileRow, PieceRow, SittingRow, now
+from wardrobe.server.db.models import (
+    BirthRow,
+    HistoryRow,
+    LayeredFileRow,
+    PieceRow,
+    SittingRow,
+    now,
+)
+from wardrobe.server.db.session import NewerVersionError
 from wardrobe.server.problems import NotFoundError, StaleEditError
 from wardrobe.server.schemas.pieces import Piece, PieceCard
 
@@ -27,15 +36,18 @@ class PieceStore:
     def create(self, title: str, planned_minutes: float, recipe: Recipe,
                edits: tuple[Edit, ...] = (), demo: str | None = None) -> int:
         """Make a piece whose history begins with a recipe and these edits; return its id."""
+        states = [_history(0, None, recipe)]
+        for position, edit in enumerate(edits, start=1):
+            recipe = apply(recipe, edit)
+            states.append(_history(position, edit, recipe))
         with self._sessions.begin() as session:
             row = PieceRow(title=title, planned_minutes=planned_minutes, demo=demo,
                            position=len(edits))
             session.add(row)
             session.flush()
-            session.add(_history(row.id, 0, None, recipe))
-            for position, edit in enumerate(edits, start=1):
-                recipe = apply(recipe, edit)
-                session.add(_history(row.id, position, edit, recipe))
+            for state in states:
+                state.piece_id = row.id
+            session.add_all(states)
             return row.id
 
     def cards(self) -> list[PieceCard]:
@@ -58,7 +70,9 @@ class PieceStore:
     def recipe(self, piece_id: int, seen: int | None = None) -> Recipe:
         """Only the recipe; that of revision ``seen``, if it is given, or a StaleEditError."""
         with self._sessions() as session:
-            row = _row(session, piece_id) if seen is None else self._fresh(session, piece_id, seen)
+            row = _row(session, piece_id)
+            if seen is not None:
+                _check_fresh(row, seen)
             return _recipe(session, row)
 
     def edit(self, piece_id: int, seen: int, edit: Edit) -> Piece:
@@ -69,17 +83,20 @@ class PieceStore:
         StaleEditError
             If the piece is not at revision ``seen`` any more.
         """
+        # Worked out before the write lock is taken, which all pieces share.
+        recipe = self.recipe(piece_id, seen)
+        changed = apply(recipe, edit)
+        if changed == recipe:
+            return self.get(piece_id)
+        state = _history(0, edit, changed)
         with self._sessions.begin() as session:
             row = self._fresh(session, piece_id, seen)
-            recipe = _recipe(session, row)
-            changed = apply(recipe, edit)
-            if changed == recipe:
-                return _piece(session, row)
             session.execute(delete(HistoryRow).where(HistoryRow.piece_id == piece_id,
                                                      HistoryRow.position > row.position))
             row.position += 1
             self._touch(row)
-            session.add(_history(piece_id, row.position, edit, changed))
+            state.piece_id, state.position = piece_id, row.position
+            session.add(state)
             session.flush()
             return _piece(session, row)
 
@@ -103,7 +120,7 @@ class PieceStore:
                 select(HistoryRow).where(HistoryRow.piece_id == piece_id,
                                          HistoryRow.position <= row.position)
                 .order_by(HistoryRow.position)).all()
-            return (Recipe.model_validate(states[0].recipe),
+            return (_parse(json.dumps(states[0].recipe)),
                     tuple(_EDIT.validate_python(s.edit) for s in states[1:]))
 
     def rename(self, piece_id: int, title: str | None, planned_minutes: float | None) -> Piece:
@@ -121,16 +138,23 @@ class PieceStore:
 
     def assets_in_use(self) -> set[str]:
         """Names of all assets that any state of any piece refers to."""
-        source, edit = HistoryRow.recipe["source"], cast(HistoryRow.edit, Text)
+        edit, recipe = cast(HistoryRow.edit, Text), cast(HistoryRow.recipe, Text)
         with self._sessions() as session:
-            began = session.execute(select(source["asset"].as_string(),
-                                           source["original"].as_string()).distinct())
-            names = {name for row in began for name in row if name}
-            # Other pictures come in by edits, few of which name one.
-            for text in session.scalars(select(edit).where(edit.contains('"asset"'))):
-                names.update(ASSET.findall(text))
-            names.update(session.scalars(select(LayeredFileRow.asset)))
-            return names
+            # What a piece began with, and the few edits that name a picture.
+            told = [*session.scalars(select(recipe).where(HistoryRow.position == 0)),
+                    *session.scalars(select(edit).where(edit.contains('"asset"')))]
+            return {name for text in told for name in ASSET.findall(text)} \
+                | set(session.scalars(select(LayeredFileRow.asset)))
+
+    def count(self) -> int:
+        """How many pieces there are."""
+        with self._sessions() as session:
+            return session.scalar(select(func.count()).select_from(PieceRow)) or 0
+
+    def began(self) -> float:
+        """When the database began, Unix time."""
+        with self._sessions() as session:
+            return session.scalars(select(BirthRow.began)).one()
 
     def remove_demo(self) -> None:
         """Delete the demo pieces and nothing else."""
@@ -150,9 +174,7 @@ class PieceStore:
         session.execute(update(PieceRow).where(PieceRow.id == piece_id)
                         .values(revision=PieceRow.revision))
         row = _row(session, piece_id)
-        if row.revision != seen:
-            raise StaleEditError("Somebody changed this piece in another window. It has been "
-                                 "refreshed; your last change was not made, do it again.")
+        _check_fresh(row, seen)
         return row
 
     @staticmethod
@@ -168,9 +190,20 @@ def _row(session: Session, piece_id: int) -> PieceRow:
     return row
 
 
+def _check_fresh(row: PieceRow, seen: int) -> None:
+    if row.revision != seen:
+        raise StaleEditError("Somebody changed this piece in another window. It has been "
+                             "refreshed; your last change was not made, do it again.")
+
+
 @lru_cache(maxsize=64)
 def _parse(stored: str) -> Recipe:
-    return Recipe.model_validate_json(stored)
+    try:
+        return Recipe.model_validate_json(stored)
+    except ValidationError as error:
+        raise NewerVersionError("This piece was written by a newer version of Wardrobe, or "
+                                "changed by hand. It is as it was; open it with the newer "
+                                "version.") from error
 
 
 def _recipe(session: Session, row: PieceRow) -> Recipe:
@@ -184,8 +217,9 @@ def _last_position(session: Session, piece_id: int) -> int:
                           .where(HistoryRow.piece_id == piece_id)) or 0
 
 
-def _history(piece_id: int, position: int, edit: Edit | None, recipe: Recipe) -> HistoryRow:
-    return HistoryRow(piece_id=piece_id, position=position,
+def _history(position: int, edit: Edit | None, recipe: Recipe) -> HistoryRow:
+    """A state of a piece that is yet to be said."""
+    return HistoryRow(position=position,
                       edit=edit.model_dump(mode="json") if edit else None,
                       recipe=recipe.model_dump(mode="json"))
 

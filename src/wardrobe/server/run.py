@@ -1,14 +1,19 @@
 """Start the server."""
 
-import logging
+import os
 import socket
+import threading
+from types import FrameType
 
-import structlog
 import uvicorn
 
 from wardrobe.core.errors import WardrobeError
 from wardrobe.server.app import create_app
+from wardrobe.server.logs import configure_logs
 from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio
+
+_CLOSING_SECONDS = 12.0
 
 
 class PortTakenError(WardrobeError):
@@ -29,11 +34,33 @@ def check_port(host: str, port: int) -> None:
 
 
 def serve(settings: Settings) -> None:
-    """Serve until Ctrl+C."""
+    """Serve until Ctrl+C.
+
+    Raises
+    ------
+    PortTakenError, DataFolderError
+        If it cannot start.
+    """
     check_port(settings.host, settings.port)
-    structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.INFO))
-    app = create_app(settings)
+    configure_logs()
+    studio = Studio(settings)
+    if not studio.alone:
+        print("\n  Another Wardrobe works with this data folder. Both may be used; this one leaves "
+              "tidying up to the other.")
     print(f"\n  Wardrobe is at http://{settings.host}:{settings.port}/   (Ctrl+C stops it)\n",
           flush=True)
-    uvicorn.run(app, host=settings.host, port=settings.port, log_level="warning",
-                access_log=False, timeout_graceful_shutdown=3)
+    _Server(uvicorn.Config(create_app(settings, studio), host=settings.host, port=settings.port,
+                           log_level="warning", access_log=False,
+                           timeout_graceful_shutdown=3)).run()
+
+
+class _Server(uvicorn.Server):
+    """Ends in a bounded time: work in threads cannot be interrupted, and leaves nothing half
+    written."""
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """Stop on a signal."""
+        end = threading.Timer(_CLOSING_SECONDS, os._exit, (0,))
+        end.daemon = True
+        end.start()
+        super().handle_exit(sig, frame)

@@ -1,11 +1,19 @@
-"""What keeps other sites out, and bodies that are too large to be taken in."""
+"""The outermost layer: what keeps other sites out, bodies that are too large, headers of every
+answer, and what becomes of errors that nobody foresaw."""
 
+import asyncio
+from urllib.parse import urlsplit
+
+from fastapi.responses import Response
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import ClientDisconnect
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from wardrobe.server.problems import problem
+from wardrobe.server.problems import answer_of, problem, problem_of
 
 _SAFE = {"GET", "HEAD", "OPTIONS"}
+_OWN_PAGE = {"same-origin", "none"}  # Fetch Metadata: what a browser says of its own page and bar
+_HOSTS = {"127.0.0.1", "localhost", "::1"}
 # The component library inserts its rules into empty style elements: the hash of nothing.
 _EMPTY_STYLE = "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='"
 _HEADERS = {
@@ -20,43 +28,73 @@ _HEADERS = {
 
 
 class SecurityMiddleware:
-    """Adds the headers; refuses changes asked for by pages of another origin, and large bodies.
+    """Adds the headers; refuses changes asked for by pages of another origin, and large bodies;
+    answers HEAD as GET without the body.
 
     Parameters
     ----------
     app : ASGIApp
     most_bytes : int
-        Largest body that is read.
+        Largest upload that is read.
+    most_json_bytes : int
+        Largest body of any other kind, which is held in memory and taken apart.
     """
 
-    def __init__(self, app: ASGIApp, most_bytes: int) -> None:
+    def __init__(self, app: ASGIApp, most_bytes: int, most_json_bytes: int) -> None:
         self._app = app
-        self._most_bytes = most_bytes
+        self._most_bytes, self._most_json_bytes = most_bytes, most_json_bytes
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
+        bare = scope["method"] == "HEAD"
+        started = False
 
-        async def send_with_headers(message: Message) -> None:
+        async def send_on(message: Message) -> None:
+            nonlocal started
             if message["type"] == "http.response.start":
+                started = True
                 headers = MutableHeaders(scope=message)
                 for name, value in _HEADERS.items():
                     headers.setdefault(name, value)
+            elif bare and message["type"] == "http.response.body":
+                message = {**message, "body": b""}
             await send(message)
 
-        headers = Headers(scope=scope)
-        origin = headers.get("origin")
-        foreign = origin is not None and origin.partition("://")[2] != headers.get("host")
-        refusal = None
-        if scope["method"] not in _SAFE and foreign:
-            refusal = problem(403, "Refused", "This request came from another site.")
-        elif "transfer-encoding" in headers:
-            refusal = problem(411, "Refused", "The request must say how long it is.")
-        elif int(headers.get("content-length", "0")) > self._most_bytes:
-            refusal = problem(413, "This file is too large",
-                              f"The limit is {self._most_bytes / 2**20:.0f} MB.")
+        refusal = self._refusal(scope["method"], Headers(scope=scope))
         if refusal:
-            await refusal(scope, receive, send_with_headers)
+            await refusal(scope, receive, send_on)
             return
-        await self._app(scope, receive, send_with_headers)
+        if bare:
+            scope = {**scope, "method": "GET"}
+        try:
+            await self._app(scope, receive, send_on)
+        except ClientDisconnect:
+            return
+        except Exception as error:
+            # Off the loop: others are answered while this is put into words.
+            details = await asyncio.to_thread(problem_of, error)
+            if not started:
+                await answer_of(details)(scope, receive, send_on)
+
+    def _refusal(self, method: str, headers: Headers) -> Response | None:
+        """Why a request is not let in."""
+        host = headers.get("host", "")
+        if urlsplit(f"//{host}").hostname not in _HOSTS:
+            return problem(400, "Refused", "Wardrobe answers to the address of this machine only.")
+        origin, site = headers.get("origin"), headers.get("sec-fetch-site")
+        foreign = origin.partition("://")[2] != host if origin is not None \
+            else site is not None and site not in _OWN_PAGE
+        if method not in _SAFE and foreign:
+            return problem(403, "Refused", "This request came from another site.")
+        if "transfer-encoding" in headers:
+            return problem(411, "Refused", "The request must say how long it is.")
+        length = headers.get("content-length", "0")
+        if not (length.isascii() and length.isdigit()):
+            return problem(400, "Refused", "The request does not say in numbers how long it is.")
+        upload = headers.get("content-type", "").lower().startswith("multipart/form-data")
+        most = self._most_bytes if upload else self._most_json_bytes
+        if len(length) > 18 or int(length) > most:
+            return problem(413, "This is too large", f"The limit is {most / 2**20:.0f} MB.")
+        return None

@@ -1,19 +1,24 @@
 """Settings, read from environment variables that start with WARDROBE_."""
 
+from dataclasses import replace
 from ipaddress import ip_address
 from pathlib import Path
 
-from pydantic import field_validator
+from pydantic import Field, field_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
-from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.limits import ImageLimits, StackLimits
+from wardrobe.server.memory import machine_memory
 
 
 class Settings(BaseSettings):
     """Where data lies and what is accepted.
 
     ``host`` is a loopback address: the application has no accounts and is not meant to be
-    reached from other machines.
+    reached from other machines. ``memory_bytes`` is the ceiling for caches and work together, a
+    quarter of the machine's memory if it is not given. ``read_seconds`` is the processor time
+    that reading a picture from outside may take; a layered file or an archive may take three
+    times that.
     """
 
     model_config = SettingsConfigDict(env_prefix="WARDROBE_")
@@ -25,7 +30,10 @@ class Settings(BaseSettings):
     most_pixels: int = 80_000_000
     most_file_bytes: int = 64 * 1024 * 1024
     most_stack_bytes: int = 256 * 1024 * 1024
-    cache_bytes: int = 2_000_000_000
+    most_json_bytes: int = 8 * 1024 * 1024
+    memory_bytes: int = Field(default_factory=lambda: max(2 * 10**9, machine_memory() // 4),
+                              ge=10**9)
+    read_seconds: float = Field(default=8.0, gt=0)
 
     @field_validator("host")
     @classmethod
@@ -39,3 +47,9 @@ class Settings(BaseSettings):
         """Limits for uploaded pictures."""
         return ImageLimits(longest_edge=self.longest_edge, pixels=self.most_pixels,
                            file_bytes=self.most_file_bytes)
+
+    @property
+    def stack_limits(self) -> StackLimits:
+        """Limits for layered files: all their layers fit into the memory that work may have."""
+        limits = StackLimits(replace(self.limits, shortest_edge=1))
+        return replace(limits, pixels=min(limits.pixels, self.memory_bytes // 12))

@@ -3,18 +3,23 @@
 import hashlib
 import re
 import threading
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import replace
 from functools import reduce
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 import structlog
 from numpy.typing import NDArray
 
-from wardrobe.core.errors import UnreadableImageError
 from wardrobe.core.formats.images import decode_image
-from wardrobe.core.formats.limits import ImageLimits, StackLimits
+from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Stack
+from wardrobe.recipe.archive import Archived
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
@@ -34,15 +39,22 @@ from wardrobe.recipe.proposals import EvenOut, propose
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.types import ASSET
 from wardrobe.recipe.view import View
+from wardrobe.server.apart import Bounds, shared
+from wardrobe.server.apart.tasks import ReadPicture
 from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
 from wardrobe.server.characters import CharacterStore
-from wardrobe.server.db.session import open_database
+from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
+from wardrobe.server.memory import Ceiling
 from wardrobe.server.pieces import PieceStore
 from wardrobe.server.schemas.pieces import Piece
+from wardrobe.server.scratch import HeldLock, Scratch
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
+from wardrobe.server.turns import Turns
+
+Byte = NDArray[np.uint8]
 
 log = structlog.get_logger()
 
@@ -54,41 +66,93 @@ _PLACED_EDGE = 1600  # px that an SVG is drawn at, to lie on a part
 
 
 class Studio:
-    """Everything that lives as long as the server."""
+    """Everything that lives as long as the server.
+
+    Raises
+    ------
+    DataFolderError
+        If the data folder cannot be used; it is as it was then.
+    """
 
     def __init__(self, settings: Settings) -> None:
         data = settings.data_dir
         self.settings = settings
-        sessions = open_database(data / "wardrobe.sqlite3")
+        self._path = data / "wardrobe.sqlite3"
+        sessions = open_database(self._path)
+        try:
+            self.scratch = Scratch(data / "scratch")
+            self._cards = data / "cards"
+            self._cards.mkdir(exist_ok=True)
+            self.assets = AssetStore(data / "assets")
+            self._lock = HeldLock(data / ".lock")
+        except OSError as error:
+            raise folder_error(error, self._path) from error
         self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
         self.templates = TemplateStore(sessions)
-        self.assets = AssetStore(data / "assets")
-        self.layered = LayeredFiles(sessions, self.assets, StackLimits(
-            replace(settings.limits, shortest_edge=1)))
+        self.memory = Ceiling(settings.memory_bytes)
+        self.apart = shared(self.memory.for_work // 3)
+        self.turns = Turns()
+        self.layered = LayeredFiles(sessions, self.assets, self.memory.cache, self._read_stack)
         self.jobs = JobRunner()
-        self.deriver = Deriver(self._load_source, settings.cache_bytes)
+        self.deriver = Deriver(self._load_source, self.memory.cache)
         self._small: Memo[Stack] = Memo(2)
-        self._cards = data / "cards"
-        self.deliveries = data / "deliveries"
-        for folder, keep in ((self._cards, _MOST_CARDS), (self.deliveries, 0)):
-            folder.mkdir(parents=True, exist_ok=True)
-            sweep_folder(folder, keep)
-        sweep_folder(data / "assets", 0)
-        self.assets.prune(self.pieces.assets_in_use())
+        if self._lock.held:
+            self._tidy()
+
+    @property
+    def alone(self) -> bool:
+        """Whether no other server or command works with this data folder."""
+        return self._lock.held
 
     def warm_up(self) -> None:
         """Load the compiled kernels in the background, so that the first request is quick."""
         threading.Thread(target=_exercise, name="warm-up", daemon=True).start()
+        self.apart.warm_up()
 
     def close(self) -> None:
-        """Stop the jobs."""
+        """Stop the jobs and let others have the data folder."""
         self.jobs.close()
+        self.memory.close()
+        self.scratch.close()
+        self._lock.release()
 
-    def store_picture(self, data: bytes) -> PlacedPicture:
+    def _tidy(self) -> None:
+        """Sweep what killed processes left, and move drawings that nothing uses to the trash."""
+        self.scratch.sweep()
+        sweep_folder(self._cards, _MOST_CARDS)
+        sweep_folder(self._path.parent / "assets")
+        # A database without pieces may be one that was put in the place of a damaged one.
+        if self.pieces.count():
+            moved = self.assets.prune(self.pieces.assets_in_use(), self.pieces.began())
+            if moved:
+                log.info("drawings that no piece uses were moved to the trash",
+                         files=len(moved), folder=str(moved[0].parent))
+
+    def read_picture(self, file: Path, long_edge: int, shortest_edge: int = 32,
+                     check: Callable[[], None] = lambda: None) -> ReadPicture:
+        """Decode a picture from outside."""
+        return self._read(check, "picture", file,
+                          replace(self.settings.limits, shortest_edge=shortest_edge), long_edge)
+
+    def read_piece(self, file: Path, check: Callable[[], None] = lambda: None) -> Archived:
+        """Read the archive of a piece."""
+        return self._read(check, "piece", file, self.settings.limits, times=3)
+
+    def _read_stack(self, file: Path, check: Callable[[], None]) -> tuple[Opened, Byte]:
+        return self._read(check, "stack", file, self.settings.stack_limits, times=3)
+
+    def _read(self, check: Callable[[], None], task: str, *arguments: object,
+              times: int = 1) -> Any:
+        seconds = self.settings.read_seconds * times
+        with self.memory.reserved(self.apart.most_bytes, check):
+            return self.apart.run(task, *arguments, check=check,
+                                  bounds=Bounds(seconds, 6 * seconds))
+
+    def store_picture(self, file: Path) -> PlacedPicture:
         """Keep the pixels of an uploaded picture."""
-        rgba = decode_image(data, replace(self.settings.limits, shortest_edge=1), _PLACED_EDGE)
-        return PlacedPicture(asset=self.assets.put(encode_png(rgba)), width=rgba.shape[1],
-                             height=rgba.shape[0])
+        read = self.read_picture(file, _PLACED_EDGE, shortest_edge=1)
+        return PlacedPicture(asset=self.assets.put(read.png), width=read.width,
+                             height=read.height)
 
     def edit(self, piece_id: int, seen: int, edit: Edit) -> Piece:
         """Make an edit whose pictures are all there."""
@@ -100,6 +164,7 @@ class Studio:
 
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""
+        self.memory.used()
         view = view.within(*recipe.size)
         return encode_png(draw(self.deriver, recipe, kind, view, draft))
 
@@ -112,20 +177,17 @@ class Studio:
         path = self._cards / f"{content_key(recipe)}.png"
         try:
             return path.read_bytes()
-        except FileNotFoundError:
+        except OSError:
             view = View.whole(*recipe.size, _CARD_EDGE * 2)
             picture = draw(self.deriver, recipe, "picture", view)
             data = encode_png(_halved(picture), level=2)
-            write_whole(path, data)
+            with suppress(OSError):  # without room on the disk it is drawn again
+                write_whole(path, data)
             return data
 
     def _load_source(self, asset: str) -> NDArray[np.uint8]:
-        try:
-            data = self.assets.get(asset)
-        except FileNotFoundError as error:
-            raise UnreadableImageError("A picture that this piece uses is no longer in the data "
-                                       "folder.") from error
-        return decode_image(data, ImageLimits(file_bytes=2**40, shortest_edge=1))
+        return decode_image(self.assets.get(asset), ImageLimits(file_bytes=2**40,
+                                                                shortest_edge=1))
 
 
 def content_key(recipe: Recipe, *more: object) -> str:

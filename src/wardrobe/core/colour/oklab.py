@@ -1,7 +1,7 @@
 """Oklab and its cylindrical form OKLCH."""
 
 import numpy as np
-from numpy.typing import ArrayLike
+from numpy.typing import ArrayLike, NDArray
 
 from wardrobe.core.colour.srgb import Float, decode, encode
 
@@ -48,54 +48,52 @@ def oklch_to_srgb(lch: ArrayLike) -> Float:
 
     Parameters
     ----------
-    lch : array_like, shape (3,)
+    lch : array_like, shape (..., 3)
         Lightness 0..1, chroma, hue in degrees.
 
     Returns
     -------
-    ndarray of float64, shape (3,), range 0..1
+    ndarray of float64, same shape, range 0..1
 
     References
     ----------
     CSS Color Module Level 4, section 13.2: gamut mapping by chroma reduction with local
     clipping where that changes a colour by less than is noticed.
     """
-    lightness, chroma, hue = np.asarray(lch, np.float64)
-    if lightness >= 1 or lightness <= 0:
-        return np.full(3, 1.0 if lightness >= 1 else 0.0)
-    direction = np.array([0, np.cos(np.radians(hue)), np.sin(np.radians(hue))])
+    wanted = np.asarray(lch, np.float64)
+    lightness, chroma, hue = wanted.reshape(-1, 3).T
+    hue = np.radians(hue)
+    direction = np.stack([np.zeros_like(hue), np.cos(hue), np.sin(hue)], axis=1)
+    base = np.stack([lightness, np.zeros_like(hue), np.zeros_like(hue)], axis=1)
 
-    def at(c: float) -> Float:
-        return np.array([lightness, 0, 0]) + c * direction
-
-    low, high, low_inside = 0.0, float(chroma), True
-    rgb = oklab_to_srgb(at(high))
-    clipped = np.clip(rgb, 0, 1)
-    if _inside(rgb) or _off(clipped, at(high)) < _NOTICED:
-        return clipped
-    while high - low > _EPSILON:
-        middle = (low + high) / 2
-        rgb = oklab_to_srgb(at(middle))
-        if low_inside and _inside(rgb):
-            low = middle
-            continue
+    def shown(rows: NDArray[np.intp], c: Float) -> tuple[Float, NDArray[np.bool_], Float]:
+        """Clipped colours of a chroma, whether they were inside, and how far clipping moved."""
+        lab = base[rows] + c[:, None] * direction[rows]
+        rgb = oklab_to_srgb(lab)
+        inside: NDArray[np.bool_] = np.all((rgb >= -1e-6) & (rgb <= 1 + 1e-6), axis=1)
         clipped = np.clip(rgb, 0, 1)
-        off = _off(clipped, at(middle))
-        if off >= _NOTICED:
-            high = middle
-        elif _NOTICED - off < _EPSILON:
-            break
-        else:
-            low, low_inside = middle, False
-    return clipped
+        off: Float = np.linalg.norm(srgb_to_oklab(clipped) - lab, axis=1)
+        return clipped, inside, off
+
+    every = np.arange(len(hue))
+    out, inside, off = shown(every, chroma)
+    rows = np.flatnonzero(~inside & (off >= _NOTICED) & (lightness > 0) & (lightness < 1))
+    low, high = np.zeros(len(rows)), chroma[rows].copy()
+    low_inside, stopped = np.ones(len(rows), bool), np.zeros(len(rows), bool)
+    while (live := ~stopped & (high - low > _EPSILON)).any():
+        middle = (low + high) / 2
+        clipped, inside, off = shown(rows, middle)
+        inside &= low_inside
+        seen, far = live & ~inside, off >= _NOTICED
+        out[rows[seen]] = clipped[seen]
+        near = seen & ~far & (_NOTICED - off < _EPSILON)
+        stopped |= near
+        high[seen & far] = middle[seen & far]
+        up = (live & inside) | (seen & ~far & ~near)
+        low[up] = middle[up]
+        low_inside[seen & up] = False
+    out[lightness <= 0], out[lightness >= 1] = 0.0, 1.0
+    return out.reshape(wanted.shape)
 
 
 _NOTICED, _EPSILON = 0.02, 1e-4  # Oklab distances; section 13.2
-
-
-def _inside(rgb: Float) -> bool:
-    return bool(np.all(rgb >= -1e-6) and np.all(rgb <= 1 + 1e-6))
-
-
-def _off(rgb: Float, lab: Float) -> float:
-    return float(np.linalg.norm(srgb_to_oklab(rgb) - lab))

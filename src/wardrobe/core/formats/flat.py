@@ -1,6 +1,7 @@
 """Flat pictures as files: PNG, TIFF and WebP, with their size on paper and their profile."""
 
 import io
+from collections.abc import Sequence
 from typing import Literal
 
 import cv2
@@ -11,12 +12,14 @@ from PIL import Image
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.profile import srgb_profile
+from wardrobe.core.parallel import each
 
 Byte = NDArray[np.uint8]
 FlatFormat = Literal["png", "tiff", "webp"]
 
 WEBP_EDGE = 16_383  # px, by its specification
 _LOSSLESS_EFFORT = 2
+_BAND = 128  # rows
 
 
 def encode_flat(picture: Byte, form: FlatFormat, dpi: int, quality: int | None = None) -> bytes:
@@ -74,10 +77,42 @@ def resized(picture: Byte, long_edge: int) -> Byte:
     how = cv2.INTER_AREA if scale < 1 else cv2.INTER_LANCZOS4
     if picture.shape[2] == 3:
         return np.asarray(cv2.resize(picture, size, interpolation=how), np.uint8)
-    # Colour of clear pixels must not bleed in.
-    laid = picture.astype(np.float32)
-    laid[..., :3] *= laid[..., 3:] / np.float32(255)
-    laid = cv2.resize(laid, size, interpolation=how)
-    alpha = np.clip(laid[..., 3:], 0, 255)
-    colour = laid[..., :3] * np.float32(255) / np.maximum(alpha, np.float32(1e-3))
-    return (np.clip(np.concatenate([colour, alpha], axis=2), 0, 255) + 0.5).astype(np.uint8)
+    return _resized_clear(picture, size, how)
+
+
+def _resized_clear(picture: Byte, size: tuple[int, int], how: int) -> Byte:
+    """As :func:`resized`, for RGBA: the colour of clear pixels must not bleed in."""
+    width, height = size
+    out = np.empty((height, width, 4), np.uint8)
+    alpha = picture[..., 3]
+    planes = [alpha, *(_weighted(picture[..., k], alpha) for k in range(3))]
+    if how == cv2.INTER_AREA:
+        scaled = [cv2.resize(plane, size, interpolation=how) for plane in planes]
+        _straighten(out, [np.asarray(p, np.float32) for p in scaled])
+        return out
+    # Enlarged in bands: as floats the whole would take five times the room of the result.
+    images = [Image.fromarray(np.asarray(plane, np.float32)) for plane in planes]
+    step = picture.shape[0] / height
+
+    def enlarge(rows: slice) -> None:
+        box = (0, rows.start * step, picture.shape[1], rows.stop * step)
+        _straighten(out[rows], [np.asarray(i.resize((width, rows.stop - rows.start),
+                                                    Image.Resampling.LANCZOS, box))
+                                for i in images])
+
+    each(enlarge, [slice(top, min(top + _BAND, height)) for top in range(0, height, _BAND)])
+    return out
+
+
+def _weighted(colour: Byte, alpha: Byte) -> NDArray[np.float32]:
+    """A channel as it shows, 0..255."""
+    return np.asarray(colour * (alpha / np.float32(255)), np.float32)
+
+
+def _straighten(out: Byte, planes: Sequence[NDArray[np.float32]]) -> None:
+    """Write alpha and weighted channels as straight RGBA."""
+    alpha = np.clip(planes[0], 0, 255)
+    share = np.float32(255) / np.maximum(alpha, np.float32(1e-3))
+    for k in range(3):
+        out[..., k] = np.clip(planes[k + 1] * share + np.float32(0.5), 0, 255)
+    out[..., 3] = alpha + np.float32(0.5)

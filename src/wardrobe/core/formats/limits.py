@@ -34,6 +34,8 @@ class StackLimits:
         Layers, files in the archive, groups in groups.
     pixels : int
         Of all layers together.
+    group_pixels : int
+        Groups times pixels of the canvas: each group is composed apart.
     unpacked_bytes, description_bytes : int
         Of all members together, and of the list of layers.
     """
@@ -43,5 +45,6 @@ class StackLimits:
     members: int = 5000
     depth: int = 16
     pixels: int = 280_000_000
+    group_pixels: int = 2_500_000_000
     unpacked_bytes: int = 1024 * 1024 * 1024
     description_bytes: int = 8 * 1024 * 1024

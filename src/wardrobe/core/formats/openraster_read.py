@@ -1,10 +1,8 @@
 """Read OpenRaster files, one's own or from elsewhere. They are hostile until read within limits."""
 
-import struct
-import zipfile
-import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 from typing import IO, Any, TypeVar
 
@@ -16,6 +14,7 @@ from numpy.typing import NDArray
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.core.formats.images import check_size, decode_image, decode_paint
 from wardrobe.core.formats.limits import ImageLimits, StackLimits
+from wardrobe.core.formats.members import Members, members_of
 from wardrobe.core.formats.openraster import COMPOSITE_OPS
 from wardrobe.core.parallel import each
 from wardrobe.core.stack.model import Group, Layer, Stack, Tint
@@ -25,6 +24,8 @@ P = TypeVar("P")
 
 _MODES = {said: name for name, said in COMPOSITE_OPS.items()}
 _FARTHEST = 100_000  # pixels beside the canvas that a layer may begin
+_PNG_HEAD = 24  # bytes up to its size
+_AT_ONCE = 4
 
 
 @dataclass(frozen=True)
@@ -72,43 +73,10 @@ def read_openraster(file: Path | IO[bytes], limits: StackLimits | None = None) -
     OpenRaster baseline specification 0.0.6.
     """
     limits = limits or StackLimits()
-    try:
-        with zipfile.ZipFile(file) as archive:
-            return _read(_Members(archive, limits), limits)
-    except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError, OverflowError,
-            struct.error) as error:  # zipfile raises all of these on damaged archives
-        raise UnreadableImageError("This is not an OpenRaster file, or it is damaged or cut "
-                                   "short.") from error
-
-
-class _Members:
-    """The members of an archive, each read within the limits."""
-
-    def __init__(self, archive: zipfile.ZipFile, limits: StackLimits) -> None:
-        self._archive, self._limits = archive, limits
-        self._left = limits.unpacked_bytes
-        if len(archive.infolist()) > limits.members:
-            raise ImageLimitError(f"The file holds {len(archive.infolist())} members; the limit "
-                                  f"is {limits.members}.")
-
-    def read(self, name: str, most: int | None = None) -> bytes:
-        """The bytes of a member; what it says of its size is not believed."""
-        try:
-            info = self._archive.getinfo(name)
-        except KeyError:
-            raise UnreadableImageError(f"The file lacks “{name}”, which it says it has.") from None
-        room = min(self._left, most or self._limits.image.file_bytes)
-        if info.flag_bits & 1:
-            raise UnreadableImageError(f"“{name}” is encrypted.")
-        with self._archive.open(info) as member:
-            data = member.read(room + 1)
-        if len(data) > room:
-            raise ImageLimitError(f"“{name}” unpacks to more than the limit allows.")
-        self._left -= len(data)
-        return data
-
-    def has(self, name: str) -> bool:
-        return name in self._archive.NameToInfo
+    damaged = UnreadableImageError("This is not an OpenRaster file, or it is damaged or cut "
+                                   "short.")
+    with members_of(file, limits.members, limits.unpacked_bytes, damaged) as members:
+        return _read(members, limits)
 
 
 @dataclass(frozen=True)
@@ -124,14 +92,14 @@ class _Wanted:
     visible: bool
 
 
-def _read(members: _Members, limits: StackLimits) -> Opened:
-    kind = members.read("mimetype", 256).strip() if members.has("mimetype") else b""
+def _read(members: Members, limits: StackLimits) -> Opened:
+    kind = members.read("mimetype", 256).strip() if "mimetype" in members else b""
     if kind != b"image/openraster":
         raise UnreadableImageError("This is not an OpenRaster file: it does not say that it is "
                                    "one.")
     try:
         root = fromstring(members.read("stack.xml", limits.description_bytes), forbid_dtd=True)
-    except (DefusedXmlException, ParseError) as error:
+    except (DefusedXmlException, ParseError, ValueError, LookupError) as error:
         raise UnreadableImageError("The list of layers (stack.xml) is damaged, or holds "
                                    "declarations that are not read.") from error
     width, height = _whole(root, "w", 0), _whole(root, "h", 0)
@@ -143,13 +111,18 @@ def _read(members: _Members, limits: StackLimits) -> Opened:
     counted = sum(1 for _ in root.iter("layer"))
     if counted > limits.layers:
         raise ImageLimitError(f"The file has {counted} layers; the limit is {limits.layers}.")
+    groups = sum(1 for _ in root.iter("stack"))
+    if groups * width * height > limits.group_pixels:
+        most = limits.group_pixels // (width * height)
+        raise ImageLimitError(f"The file has {groups} groups; the limit is {most} on a canvas of "
+                              "this size.")
     tree = _children(top, notes, limits, 0)
     pixels = _pixels(members, [w for w in _flat(tree)], limits)
     nodes = _filled(tree, pixels)
     merged = None
-    if members.has("mergedimage.png"):
-        merged = _decoded(decode_image, members.read("mergedimage.png"), "mergedimage.png",
-                          limits.image)
+    if "mergedimage.png" in members:
+        data = members.read("mergedimage.png", limits.image.file_bytes)
+        merged = _decoded(decode_image, data, "mergedimage.png", limits.image)
         if merged.shape[:2] != (height, width):
             notes.append("The flat picture in the file has another size; it was left aside.")
             merged = None
@@ -190,17 +163,30 @@ def _flat(tree: _Tree) -> list[_Wanted]:
             for inner in ([node] if isinstance(node, _Wanted) else _flat(node[1]))]
 
 
-def _pixels(members: _Members, wanted: list[_Wanted],
+def _pixels(members: Members, wanted: list[_Wanted],
             limits: StackLimits) -> dict[str, Tint | Byte]:
-    """Decoded members by name, each once however often it is named."""
-    files = {name: members.read(name) for name in dict.fromkeys(w.source for w in wanted)}
-    sizes = sum(w * h for w, h in (_png_size(data, name) for name, data in files.items()))
-    if sizes > limits.pixels:
-        raise ImageLimitError(f"The layers hold {sizes / 1e6:.0f} million pixels together; the "
+    """Decoded members by name, each once however often it is named; layers count each time, for
+    each has to be laid down."""
+    sizes = {w.source: (0, 0) for w in wanted}
+    for name in sizes:
+        sizes[name] = _png_size(members.begin(name, _PNG_HEAD), name)
+    total = sum(width * height for width, height in (sizes[w.source] for w in wanted))
+    if total > limits.pixels:
+        raise ImageLimitError(f"The layers hold {total / 1e6:.0f} million pixels together; the "
                               f"limit is {limits.pixels / 1e6:.0f} million.")
-    decoded = each(lambda item: _decoded(decode_paint, item[1], item[0], limits.image),
-                   list(files.items()))
-    return dict(zip(files, decoded, strict=True))
+    decoded: dict[str, Tint | Byte] = {}
+    for some in _batched(sizes, _AT_ONCE):  # packed bytes are let go when they are decoded
+        files = [(name, members.read(name, limits.image.file_bytes)) for name in some]
+        decoded.update(zip(some, each(lambda item: _decoded(
+            decode_paint, item[1], item[0], limits.image), files), strict=True))
+    return decoded
+
+
+def _batched(names: Iterable[str], count: int) -> Iterator[list[str]]:
+    """Names in lists of at most ``count``."""
+    left = iter(names)
+    while some := list(islice(left, count)):
+        yield some
 
 
 def _filled(tree: _Tree, pixels: dict[str, Tint | Byte]) -> list[Layer | Group]:

@@ -15,6 +15,7 @@ _COLOUR_TYPE = {1: 0, 2: 4, 3: 2, 4: 6}
 _PALETTE = 3
 _TINT_LEVEL, _PAINT_LEVEL = 6, 5
 _SAMPLE_ROWS, _SAMPLES = 16, 8
+_BAND = 256  # rows
 
 
 def _chunk(kind: bytes, body: bytes) -> bytes:
@@ -69,7 +70,11 @@ def encode_png(image: Byte, level: int = 1, dpi: int | None = None,
     """
     height, width = image.shape[:2]
     channels = 1 if image.ndim == 2 else image.shape[2]
-    data = isal_zlib.compress(_unfiltered(image.reshape(height, width * channels)), level)
+    rows = image.reshape(height, width * channels)
+    # In bands: a second copy of a large picture is not needed.
+    packer = isal_zlib.compressobj(level)
+    data = b"".join([*(packer.compress(_unfiltered(rows[top:top + _BAND]))
+                       for top in range(0, height, _BAND)), packer.flush()])
     chunks = [(b"sRGB", b"\0") if profile is None
               else (b"iCCP", b"sRGB\0\0" + zlib.compress(profile, 9))]
     if dpi is not None:

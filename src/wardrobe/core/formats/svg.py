@@ -16,9 +16,12 @@ from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.core.formats.limits import ImageLimits
 
 _HEAD = re.compile(rb"^(\xef\xbb\xbf)?\s*(<\?xml|<!DOCTYPE|<!--|<svg|<\w+:svg)", re.IGNORECASE)
-_REFERENCE = re.compile(r"url\(\s*['\"]?\s*(?!#)|@import", re.IGNORECASE)
+# Possessive: a long run of blanks or digits is read once, however it goes on.
+_REFERENCE = re.compile(r"url\(\s*+['\"]?+\s*+(?!#)|@import", re.IGNORECASE)
 _FORBIDDEN = {"script", "foreignObject", "iframe", "image", "feImage"}
-_NUMBER = re.compile(r"\s*([0-9]*\.?[0-9]+(?:e[+-]?\d+)?)\s*(px|pt|mm|cm|in|pc)?\s*", re.IGNORECASE)
+_NUMBER = re.compile(r"((?:[0-9]++(?:\.[0-9]*+)?|\.[0-9]++)(?:e[+-]?+[0-9]{1,3}+)?)\s?"
+                     r"(px|pt|mm|cm|in|pc)?", re.IGNORECASE)
+_LONGEST_NUMBER = 40  # characters
 _UNITS = {"": 1.0, "px": 1.0, "pt": 4 / 3, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
 _MAX_ELEMENTS = 200_000
 _SVG = "http://www.w3.org/2000/svg"
@@ -161,14 +164,23 @@ def _local(tag: Any) -> str:
 
 
 def _size(root: Any) -> tuple[float, float]:
-    box = [float(v) for v in re.findall(r"[-+0-9.e]+", root.get("viewBox", ""))[:4]]
-    sizes = [_NUMBER.fullmatch(root.get(key, "")) for key in ("width", "height")]
-    if sizes[0] and sizes[1]:
-        width, height = (float(m[1]) * _UNITS[(m[2] or "").lower()] for m in sizes if m)
-    elif len(box) == 4:
-        width, height = box[2], box[3]
-    else:
+    sizes = [_length(root.get(key, "")) for key in ("width", "height")]
+    box = root.get("viewBox", "").replace(",", " ").split()
+    if sizes[0] is not None and sizes[1] is not None:
+        width, height = sizes[0], sizes[1]
+    elif not box:
         raise UnreadableImageError("The SVG has neither a size nor a viewBox.")
+    else:
+        try:
+            _, _, width, height = (float(v[:_LONGEST_NUMBER]) for v in box)
+        except ValueError:
+            raise UnreadableImageError("The SVG's viewBox is not four numbers.") from None
     if not (0 < width < 1e7 and 0 < height < 1e7):
         raise UnreadableImageError("The SVG's size is not a usable number.")
     return width, height
+
+
+def _length(text: str) -> float | None:
+    """A length in px; None if it is none, or a share of something."""
+    found = _NUMBER.fullmatch(text.strip()) if len(text) <= _LONGEST_NUMBER else None
+    return float(found[1]) * _UNITS[(found[2] or "").lower()] if found else None

@@ -16,6 +16,8 @@ Act = Literal["put in", "take out", "soften"]
 _SHIFT = 4  # fractional bits of places
 _FINER = 4  # times in either direction that a touch-up is drawn finer, for even edges
 _FINER_PIXELS = 24_000_000
+_MOST_PAINT = 150_000_000  # pixels; a stroke that fills more, over and over, is drawn coarser
+_LARGE_SIGMA = 12.0  # px from which a blur is done at a smaller size
 _SOFT_SHARE = 0.4  # of the pen's width: standard deviation of what it softens
 
 
@@ -72,15 +74,25 @@ def draw_touch(key: str, act: Act, part: int | None, points: NDArray[np.float64]
     if x1 <= x0 or y1 <= y0:
         return None
     # OpenCV's own anti-aliasing makes shapes half a pixel larger all round.
-    finer = _FINER if (y1 - y0) * (x1 - x0) * _FINER**2 < _FINER_PIXELS else 1
-    fine = np.zeros(((y1 - y0) * finer, (x1 - x0) * finer), np.uint8)
+    finer = float(_FINER if (y1 - y0) * (x1 - x0) * _FINER**2 < _FINER_PIXELS else 1)
+    finer *= min(1.0, (_MOST_PAINT / _paint(points, widths * finer)) ** 0.5)
+    fine = np.zeros((max(1, round((y1 - y0) * finer)), max(1, round((x1 - x0) * finer))), np.uint8)
     at = (points - (x0, y0)) * finer - 0.5  # OpenCV counts places from the middle of pixels
     if len(widths):
         _draw_stroke(fine, at, widths * finer)
     else:
         cv2.fillPoly(fine, [_fixed(at)], 255, cv2.LINE_8, _SHIFT)
-    cover = cv2.resize(fine, (int(x1 - x0), int(y1 - y0)), interpolation=cv2.INTER_AREA)
+    how = cv2.INTER_AREA if finer >= 1 else cv2.INTER_LINEAR
+    cover = cv2.resize(fine, (int(x1 - x0), int(y1 - y0)), interpolation=how)
     return Touch(key, act, part, (slice(int(y0), int(y1)), slice(int(x0), int(x1))), cover, width)
+
+
+def _paint(points: NDArray[np.float64], widths: NDArray[np.float64]) -> float:
+    """Pixels that drawing a stroke fills, one over the other, at least 1."""
+    if not len(widths):
+        return 1.0
+    lengths = np.hypot(*np.diff(points, axis=0).T)
+    return float(1 + (widths**2).sum() + (lengths * widths[:-1]).sum())
 
 
 def _fixed(points: NDArray[np.float64]) -> NDArray[np.int32]:
@@ -155,12 +167,22 @@ def _softened(mask: Byte, parts: NDArray[np.uint16], mine: NDArray[np.bool_], co
     """Blur a mask inside each part on its own, where the pen went."""
     sigma = max(0.5, _SOFT_SHARE * width)
     out = mask.astype(np.float32)
-    share = cv2.GaussianBlur(cover.astype(np.float32), (0, 0), sigma / 2) / np.float32(255)
+    share = _blurred(cover.astype(np.float32), sigma / 2) / np.float32(255)
     for part in np.unique(parts[mine]):
         inside = (parts == part).astype(np.float32)
-        blurred, whole = (cv2.GaussianBlur(image, (0, 0), sigma, borderType=cv2.BORDER_REPLICATE)
-                          for image in (mask * inside, inside))
+        blurred, whole = (_blurred(image, sigma) for image in (mask * inside, inside))
         here = inside > 0
         target = blurred[here] / np.maximum(whole[here], 1e-6)
         out[here] += share[here] * (target - out[here])
     return np.where(mine, np.clip(out + 0.5, 0, 255).astype(np.uint8), mask)
+
+
+def _blurred(image: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+    """A Gaussian blur; a wide one on a smaller picture, where it costs the same as any other."""
+    factor = int(sigma / _LARGE_SIGMA * 2) if sigma > _LARGE_SIGMA else 1
+    height, width = image.shape
+    small = image if factor == 1 else cv2.resize(
+        image, (-(-width // factor), -(-height // factor)), interpolation=cv2.INTER_AREA)
+    small = cv2.GaussianBlur(small, (0, 0), sigma / factor, borderType=cv2.BORDER_REPLICATE)
+    return np.asarray(small if factor == 1 else cv2.resize(
+        small, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)

@@ -34,6 +34,28 @@ def flatten(stack: Stack) -> NDArray[np.uint8]:
     return out
 
 
+def on_white(flat: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """A flat picture laid on white.
+
+    Parameters
+    ----------
+    flat : ndarray of uint8, shape (height, width, 4)
+        Straight alpha.
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width, 3)
+    """
+    out = np.empty((*flat.shape[:2], 3), np.uint8)
+
+    def lay_down(rows: slice) -> None:
+        alpha = flat[rows, :, 3:].astype(np.float32) / np.float32(255)
+        out[rows] = (flat[rows, :, :3] * alpha + 255 * (1 - alpha) + 0.5).astype(np.uint8)
+
+    each(lay_down, [slice(top, top + _BAND) for top in range(0, flat.shape[0], _BAND)])
+    return out
+
+
 _BAND = 512  # rows
 
 

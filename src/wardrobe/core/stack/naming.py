@@ -45,16 +45,29 @@ def filled(pattern: str, part: str, what: str, number: int, digits: int) -> str:
 
 
 class Names:
-    """Gives names out, each once; case does not count, as on many disks."""
+    """Gives names out, each once; case does not count, as on many disks.
 
-    def __init__(self, taken: Iterable[str] = ()) -> None:
+    Parameters
+    ----------
+    taken : iterable of str
+    longest : int, optional
+        Characters that a name may have; one that gets a number is cut to make room for it.
+    """
+
+    def __init__(self, taken: Iterable[str] = (), longest: int | None = None) -> None:
         self._taken = {name.casefold() for name in taken}
+        self._next: dict[str, int] = {}
+        self._longest = longest
 
     def unique(self, name: str) -> str:
         """The name, or the name with the first free number."""
-        found, number = name, 1
+        key = name.casefold()
+        found, number = name, self._next.get(key, 1)
         while found.casefold() in self._taken:
             number += 1
-            found = f"{name} {number}"
+            ending = f" {number}"
+            room = None if self._longest is None else self._longest - len(ending)
+            found = name[:room].rstrip() + ending
+        self._next[key] = number
         self._taken.add(found.casefold())
         return found

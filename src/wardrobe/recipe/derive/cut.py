@@ -15,8 +15,9 @@ from wardrobe.core.areas.segment import Areas, segment
 from wardrobe.core.areas.silhouette import silhouette_mask
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.lines.blacks import halo
+from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.derive.keys import cut_key, cut_objects
-from wardrobe.recipe.derive.lines import CACHE_BYTES, LineStage, SourceLoader
+from wardrobe.recipe.derive.lines import LineStage, SourceLoader
 from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import BoundaryRole, Claim, Recipe, Recut, hidden
 
@@ -44,8 +45,8 @@ class Assignment:
 class CutStage(LineStage):
     """The second stage: areas, and the parts that claims give them to."""
 
-    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
-        super().__init__(load_source, capacity)
+    def __init__(self, load_source: SourceLoader, cache: ContentCache | None = None) -> None:
+        super().__init__(load_source, cache)
         self._assignments: Memo[Assignment] = Memo()
 
     def areas(self, recipe: Recipe) -> Areas:

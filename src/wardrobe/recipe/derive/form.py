@@ -14,9 +14,10 @@ from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
 from wardrobe.core.light.shapes import Rig, Shapes, draw_shapes
 from wardrobe.core.light.subject import Subject, Surface
 from wardrobe.core.passes.table import GROUND
+from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.derive.cut import CutStage
 from wardrobe.recipe.derive.keys import cut_key, cut_objects
-from wardrobe.recipe.derive.lines import CACHE_BYTES, SourceLoader
+from wardrobe.recipe.derive.lines import SourceLoader
 from wardrobe.recipe.lighting import SideLight
 from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Recipe
@@ -34,8 +35,8 @@ _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 class FormStage(CutStage):
     """The third stage: form, and shapes under the light."""
 
-    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
-        super().__init__(load_source, capacity)
+    def __init__(self, load_source: SourceLoader, cache: ContentCache | None = None) -> None:
+        super().__init__(load_source, cache)
         self._known_traits: Memo[Traits] = Memo()
         self._form_keys: Memo[tuple[object, ...]] = Memo()
 

@@ -35,9 +35,9 @@ CACHE_BYTES = 2_000_000_000
 class LineStage:
     """The first stage: all that follows from the drawing and the settings of its lines."""
 
-    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
+    def __init__(self, load_source: SourceLoader, cache: ContentCache | None = None) -> None:
         self._load = load_source
-        self._cache = ContentCache(capacity)
+        self._cache = cache or ContentCache(CACHE_BYTES)
 
     def source(self, recipe: Recipe) -> Byte:
         """The drawing as it came in, framed, RGBA."""

@@ -14,9 +14,10 @@ from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.touch import Touch, draw_touch, touch_up
 from wardrobe.core.passes.table import GROUND
+from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.derive.form import FormStage
 from wardrobe.recipe.derive.keys import cut_key, lines_key, printed_key, shrink
-from wardrobe.recipe.derive.lines import CACHE_BYTES, SourceLoader
+from wardrobe.recipe.derive.lines import SourceLoader
 from wardrobe.recipe.lighting import GroundShadow
 from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import BoundaryRole, Recipe
@@ -45,12 +46,12 @@ class PictureStage(FormStage):
     ----------
     load_source : callable
         Decoded RGBA pixels of an asset, by its SHA-256.
-    capacity : int
-        Bytes of the cache.
+    cache : ContentCache, optional
+        Where results are kept; one of its own if it is not given.
     """
 
-    def __init__(self, load_source: SourceLoader, capacity: int = CACHE_BYTES) -> None:
-        super().__init__(load_source, capacity)
+    def __init__(self, load_source: SourceLoader, cache: ContentCache | None = None) -> None:
+        super().__init__(load_source, cache)
         self._drawn_touches: Memo[list[Touch]] = Memo(8)
 
     def picture(self, recipe: Recipe, view: View, draft: bool = False) -> Byte:

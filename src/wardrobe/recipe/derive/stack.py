@@ -25,8 +25,8 @@ class Deriver(PictureStage):
     ----------
     load_source : callable
         Decoded RGBA pixels of an asset, by its SHA-256.
-    capacity : int
-        Bytes of the cache.
+    cache : ContentCache, optional
+        Where results are kept; one of its own if it is not given.
     """
 
     def figure(self, recipe: Recipe) -> Figure:

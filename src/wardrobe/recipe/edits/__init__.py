@@ -3,6 +3,7 @@
 from functools import reduce
 from typing import Annotated, Any, Literal
 
+from annotated_types import MaxLen
 from pydantic import Field
 
 from wardrobe.recipe.edits import colour, cut, delivery, light, lines, looks, parts
@@ -63,7 +64,7 @@ from wardrobe.recipe.edits.parts import (
     SetPattern,
     next_part_id,
 )
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, refusing
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import Frozen
 
@@ -75,7 +76,7 @@ __all__ = [
     "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook", "RemovePart", "RemoveTouchUps",
     "ReplaceParts", "SetBackground", "SetDelivery", "SetFill", "SetForm", "SetFrame", "SetHalo",
     "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit",
-    "TouchUpPass", "TurnPicture", "apply", "dressed", "next_part_id",
+    "TouchUpPass", "TurnPicture", "apply", "dressed", "next_part_id", "refusing",
 ]
 
 SingleEdit = Annotated[
@@ -106,9 +107,22 @@ def apply(recipe: Recipe, edit: Any) -> Recipe:
     Raises
     ------
     EditRefusedError
-        If the edit names a part that is not there, or a name that is taken.
+        If the edit names a part that is not there, or a name that is taken, or the recipe would
+        hold more than it may.
     """
-    return _RULES[type(edit)](recipe, edit)
+    with refusing():
+        changed = _RULES[type(edit)](recipe, edit)
+    for name, most in _MOST.items():
+        if len(getattr(changed, name)) > most:
+            raise EditRefusedError(f"A piece has at most {most} {_CALLED.get(name, name)}.")
+    return changed
+
+
+# Copies of a recipe are not checked again field by field; what a piece may hold is checked here.
+_MOST = {name: limit.max_length for name, field in Recipe.model_fields.items()
+         for limit in field.metadata if isinstance(limit, MaxLen)}
+_CALLED = {"left_open": "gaps that are left open", "boundaries": "hues of lines",
+           "touch_ups": "touch-ups", "recuts": "changes of the cut by hand"}
 
 
 _RULES: Rules = {

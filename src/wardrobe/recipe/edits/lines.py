@@ -23,10 +23,9 @@ from wardrobe.recipe.model import (
     Recut,
     ShareArea,
     SplitArea,
+    check_crop,
 )
-from wardrobe.recipe.types import Frozen
-
-SMALLEST_CROP = 64
+from wardrobe.recipe.types import FARTHEST, Frozen
 
 
 class SetFrame(Frozen):
@@ -73,19 +72,17 @@ class SetHalo(Frozen):
 
 def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
     source, frame = recipe.source, edit.frame
-    width, height = turned_size(source.width, source.height, frame.turn)
-    if frame.crop:
-        x, y, w, h = frame.crop
-        if min(x, y) < 0 or x + w > width or y + h > height:
-            raise EditRefusedError("The crop reaches beyond the picture.")
-        if min(w, h) < SMALLEST_CROP:
-            raise EditRefusedError(f"At least {SMALLEST_CROP} px on each edge must be kept.")
+    try:
+        check_crop(source, frame)
+    except ValueError as error:
+        raise EditRefusedError(f"{str(error).capitalize()}.") from error
     before, after = (frame_matrix(source.width, source.height, f.turn, f.tilt, f.crop)
                      for f in (recipe.frame, frame))
     move = after @ np.linalg.inv(before)
 
     def moved(points: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
-        xy = np.array(points) @ move[:2, :2].T + move[:2, 2]
+        # What lies far beside the picture stays within the bounds of places.
+        xy = np.clip(np.array(points) @ move[:2, :2].T + move[:2, 2], -FARTHEST, FARTHEST)
         return tuple((round(float(x), 2), round(float(y), 2)) for x, y in xy)
 
     def pair(points: tuple[tuple[float, float], tuple[float, float]],

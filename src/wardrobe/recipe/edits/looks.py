@@ -5,11 +5,20 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.core.colour import from_hex, to_hex
-from wardrobe.core.colour.nudge import nudge
+from wardrobe.core.colour.nudge import nudge_all
 from wardrobe.recipe.colouring import Passes
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules, part_of
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, next_number, part_of
 from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.looks.look import MAX_LOOKS, Answer, Bases, Look, LookId, LookName, worn
+from wardrobe.recipe.looks.look import (
+    MAX_LOOKS,
+    MOST_LOOK_NUMBER,
+    Answer,
+    Bases,
+    Look,
+    LookId,
+    LookName,
+    worn,
+)
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import Colour, Frozen, MaterialKey, NudgeKey, PartId, PassKey
 
@@ -123,7 +132,7 @@ def dressed(recipe: Recipe, wearer: str) -> Recipe:
 def _add(recipe: Recipe, edit: AddLook) -> Recipe:
     if len(recipe.looks) >= MAX_LOOKS:
         raise EditRefusedError(f"A piece has at most {MAX_LOOKS} looks; throw one away first.")
-    number = max((int(k.id[1:]) for k in recipe.looks), default=0) + 1
+    number = next_number((int(k.id[1:]) for k in recipe.looks), MOST_LOOK_NUMBER)
     like = Look(id="k0", name="-") if edit.like == PIECE else look_of(recipe, edit.like)
     for part in edit.bases:
         part_of(recipe, part)
@@ -190,9 +199,9 @@ def _dress_nudge(recipe: Recipe, edit: DressNudge) -> Recipe:
     moved: dict[str, dict[str, str | None]] = {}
     for wearer in edit.looks:
         seen = {p.id: p.base for p in dressed(recipe, wearer).parts}
-        moved[wearer] = {
-            part: to_hex(nudge(from_hex(seen[part_of(recipe, part).id]), edit.to, edit.times))
-            for part in edit.parts}
+        found = nudge_all([from_hex(seen[part_of(recipe, part).id]) for part in edit.parts],
+                          edit.to, edit.times)
+        moved[wearer] = dict(zip(edit.parts, map(to_hex, found), strict=True))
     for wearer in sorted(moved, key=lambda w: w != PIECE):
         recipe = _dress(recipe, Dress(looks=(wearer,), bases=moved[wearer]))
     return recipe

@@ -5,13 +5,28 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, next_number, part_of
 from wardrobe.recipe.looks.look import without_parts
-from wardrobe.recipe.model import Claim, Fill, Part, Pattern, Recipe, check_families, family
+from wardrobe.recipe.model import (
+    MAX_PARTS,
+    Claim,
+    Fill,
+    Part,
+    Pattern,
+    Recipe,
+    check_families,
+    family,
+)
 from wardrobe.recipe.name_sets import NamedParts
-from wardrobe.recipe.types import Colour, Frozen, MaterialKey, PartId, PartName, Strokes
-
-MAX_PARTS = 200
+from wardrobe.recipe.types import (
+    MOST_PART_NUMBER,
+    Colour,
+    Frozen,
+    MaterialKey,
+    PartId,
+    PartName,
+    Strokes,
+)
 
 
 class AddPart(Frozen):
@@ -101,7 +116,7 @@ class SetFill(Frozen):
 def next_part_id(recipe: Recipe) -> str:
     """An id that neither a part nor a claim has used."""
     used = [p.id for p in recipe.parts] + [c.to for c in recipe.claims if c.to.startswith("p")]
-    return f"p{max((int(i[1:]) for i in used), default=0) + 1}"
+    return f"p{next_number((int(i[1:]) for i in used), MOST_PART_NUMBER)}"
 
 
 def _check_name(recipe: Recipe, name: str, but: str | None = None) -> None:

@@ -1,6 +1,7 @@
 """Begin a piece from a layered file: its lines are the drawing, its flats the parts."""
 
 import re
+import unicodedata
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,10 +17,10 @@ from wardrobe.core.stack.model import Stack
 from wardrobe.core.stack.naming import Names
 from wardrobe.core.stack.roles import Placed, placed_layers
 from wardrobe.recipe.edits import ReplaceParts, SetBackground
-from wardrobe.recipe.model import Claim, Part
+from wardrobe.recipe.model import MAX_PARTS, Claim, Part
+from wardrobe.recipe.types import MOST_NAME
 
 _MINE = 0.5  # share of an area that a flat must cover to have it
-_LONGEST = 60
 # Words that tell a material (common practice, no published source).
 _MATERIAL_WORDS = {
     "skin": "skin face neck hands ears lips", "hair": "hair beard brows fringe moustache",
@@ -33,6 +34,12 @@ class NoLinesLayerError(WardrobeError):
     """The file has no layer of lines."""
 
     title = "There are no lines"
+
+
+class TooManyFlatsError(WardrobeError):
+    """The file has more flats than a piece has parts."""
+
+    title = "There are too many flats"
 
 
 def lines_of(stack: Stack) -> NDArray[np.uint8]:
@@ -58,6 +65,11 @@ def parts_of(stack: Stack, areas: Areas) -> ReplaceParts:
     stack : Stack
     areas : Areas
         Of the stack's lines.
+
+    Raises
+    ------
+    TooManyFlatsError
+        If more flats cover areas than a piece may have parts.
     """
     flats: list[Placed] = []
     for placed in placed_layers(stack):
@@ -77,7 +89,7 @@ def parts_of(stack: Stack, areas: Areas) -> ReplaceParts:
     best = covered[:, 1:].argmax(axis=1) + 1 if count > 1 else np.zeros(areas.count + 1, np.int64)
     share = covered[np.arange(areas.count + 1), best] / np.maximum(1, covered.sum(axis=1))
     bare = np.flatnonzero((covered[:, 0] > _MINE * covered.sum(axis=1)) & ~areas.ground)
-    names = Names()
+    names = Names(longest=MOST_NAME)
     parts: list[Part] = []
     claims: list[Claim] = []
     for number in range(len(flats), 0, -1):  # the topmost is in front
@@ -85,6 +97,10 @@ def parts_of(stack: Stack, areas: Areas) -> ReplaceParts:
         mine = mine[mine > 0]
         if not len(mine):
             continue
+        if len(parts) == MAX_PARTS:
+            raise TooManyFlatsError(f"The file has more than {MAX_PARTS} flats that cover areas; "
+                                    "a piece has no more parts. Merge some that belong together, "
+                                    "and open the file again.")
         part = f"p{len(parts) + 1}"
         name = names.unique(_part_name(flats[number - 1]))
         parts.append(Part(id=part, name=name, material=_material(name),
@@ -116,8 +132,9 @@ def _part_name(placed: Placed) -> str:
              for s in steps]
     said = [re.sub(r'[\\<>:"|?*]|[^\w\s\-]', " ", s) for s in plain]
     said = [" ".join(s.split()) for s in said]
-    told = next((s for s in reversed(said) if s), "part")
-    return told[:_LONGEST].strip() or "part"
+    # Composed first: that can make a name longer.
+    told = unicodedata.normalize("NFC", next((s for s in reversed(said) if s), "part"))
+    return told[:MOST_NAME].strip() or "part"
 
 
 def _material(name: str) -> str:

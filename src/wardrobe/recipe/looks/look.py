@@ -17,6 +17,7 @@ if TYPE_CHECKING:
 MAX_LOOKS = 48
 _GREY = 0.02  # OKLCH chroma of what has no hue to turn
 
+MOST_LOOK_NUMBER = 999_999
 LookId = Annotated[str, Field(pattern=r"^k[0-9]{1,6}$")]
 LookName = Annotated[str, Field(min_length=1, max_length=80)]
 Bases = Annotated[dict[PartId, Colour], Field(max_length=200)]

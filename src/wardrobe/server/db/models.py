@@ -15,6 +15,15 @@ class Base(DeclarativeBase):
     """Base of all tables."""
 
 
+class BirthRow(Base):
+    """When this database began, Unix time: it cannot know what was stored before."""
+
+    __tablename__ = "birth"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    began: Mapped[float] = mapped_column(Float)
+
+
 class CharacterRow(Base):
     """A character and its colour card."""
 

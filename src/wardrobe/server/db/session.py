@@ -1,12 +1,30 @@
 """Engine, sessions and migrations."""
 
+import sqlite3
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.script import ScriptDirectory
+from alembic.util import CommandError
 from sqlalchemy import Engine, create_engine, event
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
+
+from wardrobe.core.errors import WardrobeError
+
+
+class DataFolderError(WardrobeError):
+    """The data folder cannot be worked with as it is."""
+
+    title = "The data folder cannot be used"
+
+
+class NewerVersionError(DataFolderError):
+    """The data were written by a newer version."""
+
+    title = "This was made by a newer version"
 
 
 def open_database(path: Path) -> sessionmaker[Session]:
@@ -20,28 +38,72 @@ def open_database(path: Path) -> sessionmaker[Session]:
     Returns
     -------
     sessionmaker
-        Sessions on SQLite in WAL mode with foreign keys enforced.
+        Sessions on SQLite in WAL mode with foreign keys enforced; what they commit outlasts a
+        loss of power.
+
+    Raises
+    ------
+    DataFolderError
+        If the folder cannot be written, or the database is damaged or of a newer version; it is
+        as it was then.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
-    _set_pragmas(engine)
-    _migrate(engine)
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
+        _set_pragmas(engine)
+        _migrate(engine, path)
+    except (DatabaseError, OSError) as error:
+        raise folder_error(error, path) from error
     return sessionmaker(engine, expire_on_commit=False)
+
+
+def folder_error(error: BaseException, path: Path) -> DataFolderError:
+    """What is wrong with a database or its folder, in words.
+
+    Parameters
+    ----------
+    error : BaseException
+        As SQLAlchemy, SQLite or the system raised it.
+    path : Path
+        Of the database.
+    """
+    said = str(getattr(error, "orig", None) or error).lower()
+    if isinstance(error, FileExistsError | NotADirectoryError):
+        return DataFolderError(f"{path.parent} is not a folder. Choose another data folder.")
+    if "disk is full" in said or "no space" in said:
+        return DataFolderError(f"The disk that holds {path.parent} is full. Nothing was changed. "
+                               "Make room on it, and start again.")
+    if "not a database" in said or "malformed" in said:
+        return DataFolderError(
+            f"The database {path} is damaged and was left as it is; the drawings beside it in "
+            "“assets” are unharmed. Put a copy of the database in its place, or move it aside to "
+            "start with an empty one; no drawing is deleted then.")
+    return DataFolderError(f"The folder {path.parent} cannot be written: {said}. Nothing was "
+                           "changed. Give yourself the right to write there, or choose another "
+                           "folder.")
 
 
 def _set_pragmas(engine: Engine) -> None:
     @event.listens_for(engine, "connect")
-    def on_connect(connection: Any, record: Any) -> None:
+    def on_connect(connection: sqlite3.Connection, record: Any) -> None:
         cursor = connection.cursor()
         cursor.execute("PRAGMA journal_mode=WAL")
         cursor.execute("PRAGMA foreign_keys=ON")
-        cursor.execute("PRAGMA synchronous=NORMAL")
+        # A change that has been answered is on the disk: the WAL is synced at every commit.
+        cursor.execute("PRAGMA synchronous=FULL")
         cursor.close()
 
 
-def _migrate(engine: Engine) -> None:
+def _migrate(engine: Engine, path: Path) -> None:
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     with engine.begin() as connection:
         config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+        try:
+            command.upgrade(config, "head")
+        except CommandError as error:
+            newest = ScriptDirectory.from_config(config).get_current_head()
+            raise NewerVersionError(
+                f"The database {path} was written by a newer version of Wardrobe than this one "
+                f"(which knows tables up to {newest}). Nothing was changed. Start the newer "
+                "version, or choose another data folder.") from error

@@ -1,13 +1,10 @@
 """Characters with their colour cards, and sets of names."""
 
-from dataclasses import replace
 from typing import Annotated, Literal
-from urllib.parse import quote
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
 from pydantic import ValidationError
 
-from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.formats.tokens import (
     CardColour,
     CardFormatError,
@@ -17,11 +14,11 @@ from wardrobe.core.formats.tokens import (
     write_csv,
     write_tokens,
 )
-from wardrobe.core.passes.table import PASSES
-from wardrobe.recipe.card import KEPT, card_of, compare, washes_of, wear
+from wardrobe.recipe.card import KEPT, card_of, checked, compare, washes_of, wear
 from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.edits import EditRefusedError, Several
-from wardrobe.server.routes.common import StudioDep
+from wardrobe.recipe.types import Title
+from wardrobe.server.routes.common import PathId, StudioDep, as_file
 from wardrobe.server.schemas.characters import (
     Character,
     CharacterChange,
@@ -31,7 +28,7 @@ from wardrobe.server.schemas.characters import (
     SaveNames,
     WearRequest,
 )
-from wardrobe.server.schemas.pieces import Piece, Title
+from wardrobe.server.schemas.pieces import Piece
 from wardrobe.server.studio import Studio, file_name
 
 router = APIRouter(prefix="/api", tags=["characters"])
@@ -58,7 +55,7 @@ def make_character(studio: StudioDep, request: CharacterChange) -> Character:
 
 
 @router.patch("/characters/{character_id}")
-def change_character(studio: StudioDep, character_id: int,
+def change_character(studio: StudioDep, character_id: PathId,
                      request: CharacterChange) -> Character:
     """A new name, or a new card."""
     return studio.characters.change(character_id, request.name, _card(studio, request),
@@ -66,7 +63,7 @@ def change_character(studio: StudioDep, character_id: int,
 
 
 @router.delete("/characters/{character_id}", status_code=204)
-def delete_character(studio: StudioDep, character_id: int) -> None:
+def delete_character(studio: StudioDep, character_id: PathId) -> None:
     """Delete a character; its pieces stay."""
     studio.characters.remove(character_id)
 
@@ -79,14 +76,14 @@ def import_card(studio: StudioDep, file: Annotated[UploadFile, File()],
 
 
 @router.put("/characters/{character_id}/card")
-def replace_card(studio: StudioDep, character_id: int,
+def replace_card(studio: StudioDep, character_id: PathId,
                  file: Annotated[UploadFile, File()]) -> Character:
     """Put the colours of a file in place of a character's card."""
     return studio.characters.change(character_id, None, *_read_card(file))
 
 
 @router.get("/characters/{character_id}/card.{form}", response_class=Response)
-def export_card(studio: StudioDep, character_id: int, form: Literal["json", "csv"]) -> Response:
+def export_card(studio: StudioDep, character_id: PathId, form: Literal["json", "csv"]) -> Response:
     """The card as design tokens (JSON) or as CSV."""
     character = studio.characters.get(character_id)
     text = write_tokens(
@@ -94,12 +91,11 @@ def export_card(studio: StudioDep, character_id: int, form: Literal["json", "csv
         {key: wash.model_dump() for key, wash in character.washes.items()}) if form == "json" \
         else write_csv(character.card)
     return Response(text, media_type="application/json" if form == "json" else "text/csv",
-                    headers={"content-disposition": "attachment; filename*=UTF-8''"
-                             + quote(f"{file_name(character.name)}-card.{form}")})
+                    headers=as_file(f"{file_name(character.name)}-card.{form}"))
 
 
 @router.get("/pieces/{piece_id}/character")
-def piece_character(studio: StudioDep, piece_id: int) -> PieceCharacter:
+def piece_character(studio: StudioDep, piece_id: PathId) -> PieceCharacter:
     """Whose picture a piece is, and how far its parts are from the card."""
     recipe = studio.pieces.recipe(piece_id)
     character = studio.characters.of_piece(piece_id)
@@ -108,14 +104,14 @@ def piece_character(studio: StudioDep, piece_id: int) -> PieceCharacter:
 
 
 @router.put("/pieces/{piece_id}/character")
-def give_character(studio: StudioDep, piece_id: int, request: GiveCharacter) -> PieceCharacter:
+def give_character(studio: StudioDep, piece_id: PathId, request: GiveCharacter) -> PieceCharacter:
     """Say whose picture a piece is."""
     studio.characters.give(piece_id, request.character)
     return piece_character(studio, piece_id)
 
 
 @router.post("/pieces/{piece_id}/wear-card")
-def wear_card(studio: StudioDep, piece_id: int, request: WearRequest) -> Piece:
+def wear_card(studio: StudioDep, piece_id: PathId, request: WearRequest) -> Piece:
     """Give the parts the card's colours, as one change."""
     character = studio.characters.of_piece(piece_id)
     if character is None:
@@ -138,7 +134,7 @@ def save_name_set(studio: StudioDep, request: SaveNames) -> SavedNames:
 
 
 @router.delete("/name-sets/{set_id}", status_code=204)
-def delete_name_set(studio: StudioDep, set_id: int) -> None:
+def delete_name_set(studio: StudioDep, set_id: PathId) -> None:
     """Delete a saved set."""
     studio.characters.remove_names(set_id)
 
@@ -146,12 +142,7 @@ def delete_name_set(studio: StudioDep, set_id: int) -> None:
 def _card(studio: Studio, request: CharacterChange) -> list[CardColour] | None:
     if request.from_piece is not None:
         return card_of(studio.pieces.recipe(request.from_piece))
-    if request.card is None:
-        return None
-    return [replace(c, name=c.name.strip()[:60], colour=to_hex(from_hex(c.colour)),
-                    passes={key: to_hex(from_hex(v)) for key, v in c.passes.items()
-                            if key in PASSES})
-            for c in request.card if c.name.strip()]
+    return request.card
 
 
 def _washes(studio: Studio, request: CharacterChange) -> dict[str, Wash] | None:
@@ -170,8 +161,8 @@ def _read_card(file: UploadFile) -> tuple[list[CardColour], dict[str, Wash]]:
     except UnicodeDecodeError as error:
         raise CardFormatError("This is not text: JSON or CSV is expected.") from error
     if not text.lstrip().startswith(("{", "[")):
-        return read_csv(text), {}
-    card = read_tokens(text)
+        return _checked(read_csv(text)), {}
+    card = _checked(read_tokens(text))
     try:
         found = read_washes(text)
         washes: dict[str, Wash] = {key: Wash.model_validate(found[key]) for key in KEPT
@@ -179,3 +170,14 @@ def _read_card(file: UploadFile) -> tuple[list[CardColour], dict[str, Wash]]:
     except ValidationError as error:
         raise CardFormatError("The washes of this card have no colour and strength.") from error
     return card, washes
+
+
+def _checked(card: list[CardColour]) -> list[CardColour]:
+    found = []
+    for entry in card:
+        try:
+            found.append(checked(entry))
+        except ValueError as error:
+            shown = entry.name.encode("utf-8", "replace").decode("utf-8")[:60]
+            raise CardFormatError(f"“{shown}” cannot be on a card: {error}.") from error
+    return found

@@ -1,15 +1,23 @@
-"""Dependencies and answers that routes share."""
+"""Dependencies, bounds and answers that routes share."""
 
-from typing import Annotated
+from collections.abc import AsyncIterator
+from typing import Annotated, Any
+from urllib.parse import quote
 
-from fastapi import Depends, Request, Response, UploadFile
+from fastapi import Depends, Path, Query, Request, Response
 
-from wardrobe.core.errors import ImageLimitError
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
-from wardrobe.server.schemas.pictures import ViewRequest
-from wardrobe.server.schemas.pieces import JobState
+from wardrobe.server.schemas.pictures import PreviewRequest, ViewRequest
+from wardrobe.server.schemas.pieces import MOST_ID, JobState
 from wardrobe.server.studio import Studio
+from wardrobe.server.turns import LARGE
+
+PNG: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}}
+
+PathId = Annotated[int, Path(ge=1, le=MOST_ID)]
+PathIndex = Annotated[int, Path(ge=0, le=MOST_ID)]
 
 
 def studio_of(request: Request) -> Studio:
@@ -21,12 +29,32 @@ def studio_of(request: Request) -> Studio:
 StudioDep = Annotated[Studio, Depends(studio_of)]
 
 
-def uploaded(file: UploadFile, most: int) -> bytes:
-    """The bytes of an uploaded file of at most so many."""
-    data = file.file.read(most + 1)
-    if len(data) > most:
-        raise ImageLimitError(f"The file is larger than {most / 2**20:.0f} MB.")
-    return data
+async def _quick(request: Request) -> AsyncIterator[None]:
+    async with studio_of(request).turns.taken(request, 0):
+        yield
+
+
+async def _work(request: Request) -> AsyncIterator[None]:
+    async with studio_of(request).turns.taken(request, LARGE - 1):
+        yield
+
+
+async def _view(request: Request,
+                view: Annotated[ViewRequest, Query()]) -> AsyncIterator[ViewRequest]:
+    async with studio_of(request).turns.taken(request, view.pixels):
+        yield view
+
+
+async def _preview(request: Request, wanted: PreviewRequest) -> AsyncIterator[PreviewRequest]:
+    async with studio_of(request).turns.taken(request, wanted.view.pixels):
+        yield wanted
+
+
+# Work waits for its turn before a thread takes it up, and ends its turn before the answer is sent.
+QUICK = Depends(_quick, scope="function")
+WORK = Depends(_work, scope="function")
+ViewInTurn = Annotated[ViewRequest, Depends(_view, scope="function")]
+PreviewInTurn = Annotated[PreviewRequest, Depends(_preview, scope="function")]
 
 
 def job_state(job: Job) -> JobState:
@@ -46,3 +74,10 @@ def png(data: bytes, etag: str | None = None) -> Response:
     headers = {"cache-control": "no-cache", "etag": f'"{etag}"'} if etag else \
         {"cache-control": "no-store"}
     return Response(data, media_type="image/png", headers=headers)
+
+
+def as_file(name: str) -> dict[str, str]:
+    """Headers of a file to be saved under a name in any script (RFC 6266, RFC 8187)."""
+    coded = quote(name, safe="")
+    told = f'filename="{name}"' if coded == name else f"filename*=UTF-8''{coded}"
+    return {"content-disposition": f"attachment; {told}"}

@@ -1,6 +1,5 @@
 """The stack, its templates, deliveries and jobs."""
 
-from typing import Any
 
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
@@ -12,27 +11,36 @@ from wardrobe.recipe.view import View
 from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import StudioDep, job_state, png
+from wardrobe.server.routes.common import (
+    PNG,
+    WORK,
+    PathId,
+    PathIndex,
+    StudioDep,
+    as_file,
+    job_state,
+    png,
+)
 from wardrobe.server.schemas.delivery import DeliveryRequest, SaveTemplate, StackTemplate
 from wardrobe.server.schemas.pieces import JobState
 from wardrobe.server.studio import content_key
 
 router = APIRouter(prefix="/api", tags=["delivery"])
 
-_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 _MEDIA = {".ora": "image/openraster", ".png": "image/png", ".tif": "image/tiff",
           ".webp": "image/webp", ".zip": "application/zip", ".svg": "image/svg+xml",
           ".pdf": "application/pdf"}
 
 
-@router.get("/pieces/{piece_id}/stack")
-def get_stack(studio: StudioDep, piece_id: int) -> Section:
+@router.get("/pieces/{piece_id}/stack", dependencies=[WORK])
+def get_stack(studio: StudioDep, piece_id: PathId) -> Section:
     """The stack that will be delivered, as a section."""
     return stack_section(studio.deriver, studio.pieces.recipe(piece_id))
 
 
-@router.get("/pieces/{piece_id}/stack/layers/{index}", response_class=Response, responses=_PNG)
-def get_stack_layer(studio: StudioDep, piece_id: int, index: int) -> Response:
+@router.get("/pieces/{piece_id}/stack/layers/{index}", response_class=Response, responses=PNG,
+            dependencies=[WORK])
+def get_stack_layer(studio: StudioDep, piece_id: PathId, index: PathIndex) -> Response:
     """Where a layer of the stack is painted: grey, at screen size."""
     recipe = studio.pieces.recipe(piece_id)
     view = View.whole(*recipe.size, LAYER_EDGE)
@@ -43,8 +51,8 @@ def get_stack_layer(studio: StudioDep, piece_id: int, index: int) -> Response:
     return png(encode_png(layer_shape(layers[index], stack)), content_key(recipe, "layer", index))
 
 
-@router.get("/pieces/{piece_id}/stack/findings")
-def check_own_stack(studio: StudioDep, piece_id: int) -> list[Finding]:
+@router.get("/pieces/{piece_id}/stack/findings", dependencies=[WORK])
+def check_own_stack(studio: StudioDep, piece_id: PathId) -> list[Finding]:
     """What a check of the stack notices, before it is delivered."""
     return check_stack(studio.deriver.stack(studio.pieces.recipe(piece_id)))
 
@@ -62,13 +70,13 @@ def save_template(studio: StudioDep, request: SaveTemplate) -> StackTemplate:
 
 
 @router.delete("/stack-templates/{template_id}", status_code=204)
-def delete_template(studio: StudioDep, template_id: int) -> None:
+def delete_template(studio: StudioDep, template_id: PathId) -> None:
     """Delete a template."""
     studio.templates.remove(template_id)
 
 
 @router.post("/pieces/{piece_id}/deliveries", status_code=202)
-def deliver(studio: StudioDep, piece_id: int, request: DeliveryRequest) -> JobState:
+def deliver(studio: StudioDep, piece_id: PathId, request: DeliveryRequest) -> JobState:
     """Start to write a file; the job ends with it."""
     studio.pieces.recipe(piece_id)
     return job_state(studio.jobs.start(
@@ -93,4 +101,5 @@ def get_file(studio: StudioDep, job_id: str) -> FileResponse:
     job = studio.jobs.get(job_id)
     if job.state != "done" or job.file is None or not job.file.exists():
         raise NotFoundError("There is no file of this job.")
-    return FileResponse(job.file, media_type=_MEDIA[job.file.suffix], filename=job.file_name)
+    return FileResponse(job.file, media_type=_MEDIA[job.file.suffix],
+                        headers=as_file(job.file_name or job.file.name))

@@ -1,6 +1,6 @@
 """Layered files that come back: look at them, check them, repair them, take them over."""
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 
@@ -14,9 +14,20 @@ from wardrobe.recipe.layered.take_back import (
     match_returned,
     take_over,
 )
+from wardrobe.recipe.types import Title
 from wardrobe.server.arrivals import begin_from
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import StudioDep, job_state, png, uploaded, view_of
+from wardrobe.server.routes.common import (
+    PNG,
+    WORK,
+    PathId,
+    PathIndex,
+    StudioDep,
+    as_file,
+    job_state,
+    png,
+    view_of,
+)
 from wardrobe.server.schemas.layered import (
     LayeredCard,
     LayeredFile,
@@ -26,16 +37,16 @@ from wardrobe.server.schemas.layered import (
     TakeOverRequest,
 )
 from wardrobe.server.schemas.pictures import ViewRequest
-from wardrobe.server.schemas.pieces import JobState, Title
+from wardrobe.server.schemas.pieces import Id, JobState
 from wardrobe.server.studio import file_name
 
 router = APIRouter(prefix="/api/layered", tags=["layered"])
 
-_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 
 
 @router.get("")
-def list_files(studio: StudioDep, piece: int | None = None) -> list[LayeredCard]:
+def list_files(studio: StudioDep,
+               piece: Annotated[Id | None, Query()] = None) -> list[LayeredCard]:
     """Layered files that came in, the latest first; all, or those of a piece."""
     return studio.layered.cards(piece)
 
@@ -43,74 +54,74 @@ def list_files(studio: StudioDep, piece: int | None = None) -> list[LayeredCard]
 @router.post("", status_code=202)
 def take_in(studio: StudioDep, file: Annotated[UploadFile, File()],
             title: Annotated[Title, Form()],
-            piece: Annotated[int | None, Form()] = None) -> JobState:
+            piece: Annotated[Id | None, Form()] = None) -> JobState:
     """Start to read a layered file; the job ends with it."""
-    data = uploaded(file, studio.settings.most_stack_bytes)
     if piece is not None:
         studio.pieces.recipe(piece)
-
+    kept = studio.scratch.keep(file.file, studio.settings.most_stack_bytes)
     return job_state(studio.jobs.start("layered", lambda job: setattr(
-        job, "layered", studio.layered.take_in(data, title, piece, job.report))))
+        job, "layered", studio.layered.take_in(kept, title, piece, job.report)), kept))
 
 
-@router.get("/{file_id}")
-def get_layered(studio: StudioDep, file_id: int) -> LayeredFile:
+@router.get("/{file_id}", dependencies=[WORK])
+def get_layered(studio: StudioDep, file_id: PathId) -> LayeredFile:
     """A layered file and its layers."""
     return studio.layered.get(file_id)
 
 
 @router.delete("/{file_id}", status_code=204)
-def remove(studio: StudioDep, file_id: int) -> None:
+def remove(studio: StudioDep, file_id: PathId) -> None:
     """Forget a layered file."""
     studio.layered.remove(file_id)
 
 
 @router.get("/{file_id}/file", response_class=Response)
-def download(studio: StudioDep, file_id: int) -> Response:
+def download(studio: StudioDep, file_id: PathId) -> Response:
     """The file as it came, or as it was repaired."""
     title, data = studio.layered.data(file_id)
-    return Response(data, media_type="image/openraster", headers={
-        "content-disposition": f'attachment; filename="{file_name(title)}.ora"'})
+    return Response(data, media_type="image/openraster", headers=as_file(f"{file_name(title)}.ora"))
 
 
-@router.get("/{file_id}/picture", response_class=Response, responses=_PNG)
-def get_layered_picture(studio: StudioDep, file_id: int,
+@router.get("/{file_id}/picture", dependencies=[WORK], response_class=Response, responses=PNG)
+def get_layered_picture(studio: StudioDep, file_id: PathId,
                         view: Annotated[ViewRequest, Query()]) -> Response:
     """A rectangle of the flat picture at a scale."""
     picture = studio.layered.picture(file_id, view_of(view))
     return png(encode_png(picture), f"{studio.layered.asset(file_id)[:16]}-{view!r}")
 
 
-@router.get("/{file_id}/layers/{index}", response_class=Response, responses=_PNG)
-def get_layer(studio: StudioDep, file_id: int, index: int) -> Response:
+@router.get("/{file_id}/layers/{index}", dependencies=[WORK],
+            response_class=Response, responses=PNG)
+def get_layer(studio: StudioDep, file_id: PathId, index: PathIndex) -> Response:
     """Where a layer is painted: grey, at screen size."""
     return png(encode_png(studio.layered.layer(file_id, index)),
                f"{studio.layered.asset(file_id)[:16]}-{index}")
 
 
-@router.get("/{file_id}/findings")
-def get_findings(studio: StudioDep, file_id: int) -> list[Finding]:
+@router.get("/{file_id}/findings", dependencies=[WORK])
+def get_findings(studio: StudioDep, file_id: PathId) -> list[Finding]:
     """What a check of the file notices."""
     return studio.layered.findings(file_id)
 
 
 @router.post("/{file_id}/repairs", status_code=202)
-def repair(studio: StudioDep, file_id: int, request: RepairRequest) -> JobState:
+def repair(studio: StudioDep, file_id: PathId, request: RepairRequest) -> JobState:
     """Start to repair findings in a new version; the job ends with it."""
     studio.layered.asset(file_id)
     return job_state(studio.jobs.start("repair", lambda job: setattr(
-        job, "layered", studio.layered.repair(file_id, request.findings, job.report))))
+        job, "layered", studio.layered.repair(file_id, request.findings, job.report,
+                                              studio.scratch.room))))
 
 
 @router.post("/{file_id}/piece", status_code=202)
-def begin_piece(studio: StudioDep, file_id: int) -> JobState:
+def begin_piece(studio: StudioDep, file_id: PathId) -> JobState:
     """Start a piece from a file: its lines are the drawing, its flats the parts."""
     studio.layered.asset(file_id)
     return job_state(studio.jobs.start("begin", lambda job: begin_from(studio, job, file_id)))
 
 
-@router.post("/{file_id}/matches")
-def match(studio: StudioDep, file_id: int, request: MatchRequest) -> list[Returned]:
+@router.post("/{file_id}/matches", dependencies=[WORK])
+def match(studio: StudioDep, file_id: PathId, request: MatchRequest) -> list[Returned]:
     """What each layer is of a piece, and how it differs from it; matches that are given count."""
     recipe, stack = studio.pieces.recipe(request.piece), studio.layered.stack(file_id)
     if not request.matches:
@@ -120,8 +131,8 @@ def match(studio: StudioDep, file_id: int, request: MatchRequest) -> list[Return
     return [Returned(m, "by hand", *found[m.index]) for m in request.matches]
 
 
-@router.post("/{file_id}/take-over")
-def bring_in(studio: StudioDep, file_id: int, request: TakeOverRequest) -> TakenOver:
+@router.post("/{file_id}/take-over", dependencies=[WORK])
+def bring_in(studio: StudioDep, file_id: PathId, request: TakeOverRequest) -> TakenOver:
     """Make touch-ups and colours of what was painted in the file."""
     recipe = studio.pieces.recipe(request.piece, request.seen)
     _check(stack_size(studio, file_id), request.matches)
@@ -135,7 +146,7 @@ def bring_in(studio: StudioDep, file_id: int, request: TakeOverRequest) -> Taken
                      colours=sum(isinstance(e, ChangePart | ChooseColours) for e in made))
 
 
-def stack_size(studio: StudioDep, file_id: int) -> int:
+def stack_size(studio: StudioDep, file_id: PathId) -> int:
     """Layers of a file."""
     return sum(1 for _ in studio.layered.stack(file_id).layers())
 

@@ -1,7 +1,7 @@
 """Looks: the rail, how they compare, proposals, outfits."""
 
 from collections.abc import Sequence
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Body, Query, Response
 
@@ -14,24 +14,23 @@ from wardrobe.recipe.looks.rail import rail_pictures, side_by_side
 from wardrobe.recipe.looks.report import LookReport, report_looks
 from wardrobe.recipe.model import Recipe
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import StudioDep, png
+from wardrobe.server.routes.common import PNG, WORK, PathId, StudioDep, png
 from wardrobe.server.schemas.characters import Character, KeepOutfit, Outfit, WearOutfit, WornOutfit
 from wardrobe.server.schemas.pictures import TryRequest
 from wardrobe.server.studio import Studio, content_key
 
 router = APIRouter(prefix="/api", tags=["looks"])
 
-_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 
 
-@router.get("/pieces/{piece_id}/looks")
-def get_looks(studio: StudioDep, piece_id: int) -> LookReport:
+@router.get("/pieces/{piece_id}/looks", dependencies=[WORK])
+def get_looks(studio: StudioDep, piece_id: PathId) -> LookReport:
     """The looks of a piece, how far apart they are and how they stand."""
     return report_looks(studio.deriver, studio.pieces.recipe(piece_id))
 
 
-@router.get("/pieces/{piece_id}/rail", response_class=Response, responses=_PNG)
-def get_rail(studio: StudioDep, piece_id: int,
+@router.get("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response, responses=PNG)
+def get_rail(studio: StudioDep, piece_id: PathId,
              edge: Annotated[int, Query(ge=60, le=1200)] = 600) -> Response:
     """The piece and all its looks, retired ones too, one below the other in one picture."""
     recipe = studio.pieces.recipe(piece_id)
@@ -39,8 +38,8 @@ def get_rail(studio: StudioDep, piece_id: int,
     return png(_drawn(studio, shown, edge), content_key(recipe, "rail", edge))
 
 
-@router.post("/pieces/{piece_id}/rail", response_class=Response, responses=_PNG)
-def try_looks(studio: StudioDep, piece_id: int, request: TryRequest) -> Response:
+@router.post("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response, responses=PNG)
+def try_looks(studio: StudioDep, piece_id: PathId, request: TryRequest) -> Response:
     """Looks that are not on the rail, one below the other in one picture."""
     recipe = studio.pieces.recipe(piece_id)
     shown = []
@@ -55,15 +54,15 @@ def _drawn(studio: Studio, shown: Sequence[Recipe], edge: int) -> bytes:
     return encode_png(side_by_side(rail_pictures(studio.deriver, shown, edge)))
 
 
-@router.post("/pieces/{piece_id}/look-proposals")
-def make_look_proposals(studio: StudioDep, piece_id: int,
+@router.post("/pieces/{piece_id}/look-proposals", dependencies=[WORK])
+def make_look_proposals(studio: StudioDep, piece_id: PathId,
                         wish: Annotated[VaryWish, Body()]) -> list[ProposedLook]:
     """Looks worked out from the piece or one of its looks; nothing is changed."""
     return propose_looks(studio.deriver, studio.pieces.recipe(piece_id), wish)
 
 
 @router.post("/characters/{character_id}/outfits", status_code=201)
-def keep_outfit(studio: StudioDep, character_id: int, request: KeepOutfit) -> Character:
+def keep_outfit(studio: StudioDep, character_id: PathId, request: KeepOutfit) -> Character:
     """Keep a look on the character's card; an outfit of the same name is replaced."""
     recipe = studio.pieces.recipe(request.piece)
     shown = worn(recipe, look_of(recipe, request.look))
@@ -72,13 +71,13 @@ def keep_outfit(studio: StudioDep, character_id: int, request: KeepOutfit) -> Ch
 
 
 @router.delete("/characters/{character_id}/outfits/{name}")
-def remove_outfit(studio: StudioDep, character_id: int, name: str) -> Character:
+def remove_outfit(studio: StudioDep, character_id: PathId, name: str) -> Character:
     """Forget an outfit."""
     return studio.characters.remove_outfit(character_id, name)
 
 
 @router.post("/pieces/{piece_id}/wear-outfit")
-def wear_outfit(studio: StudioDep, piece_id: int, request: WearOutfit) -> WornOutfit:
+def wear_outfit(studio: StudioDep, piece_id: PathId, request: WearOutfit) -> WornOutfit:
     """Hang an outfit of the piece's character on its rail: parts are matched by name."""
     character = studio.characters.of_piece(piece_id)
     outfit = next((o for o in character.outfits if o.name == request.outfit), None) \

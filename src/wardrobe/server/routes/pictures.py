@@ -1,6 +1,6 @@
 """Pictures and what they are made of."""
 
-from typing import Annotated, Any
+from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Body, Header, Query, Response
@@ -21,30 +21,39 @@ from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
 from wardrobe.recipe.types import Coordinate, PassKey
 from wardrobe.recipe.view import View
-from wardrobe.server.routes.common import StudioDep, png, view_of
+from wardrobe.server.routes.common import (
+    PNG,
+    QUICK,
+    WORK,
+    PathId,
+    PreviewInTurn,
+    StudioDep,
+    ViewInTurn,
+    png,
+    view_of,
+)
 from wardrobe.server.schemas.pictures import (
+    MOST_EDGE,
     AreaInfo,
     Cut,
     HueInfo,
     HueOption,
     LinesInfo,
     PictureKind,
-    PreviewRequest,
-    ViewRequest,
 )
+from wardrobe.server.schemas.pieces import MOST_ID
 from wardrobe.server.studio import content_key
 
 router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
 
-_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 AREA_MAP_EDGE = 1400
 
 
-@router.get("/picture", response_class=Response, responses=_PNG)
-def get_picture(studio: StudioDep, piece_id: int, view: Annotated[ViewRequest, Query()],
+@router.get("/picture", response_class=Response, responses=PNG)
+def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn,
                 kind: PictureKind = "picture", last: PassKey | None = None,
                 look: Wearer = "piece",
-                revision: int | None = None,
+                revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
                 if_none_match: Annotated[str | None, Header()] = None) -> Response:
     """A rectangle of the picture at a scale, in a look, without the passes after ``last``;
     ``revision`` only keeps browsers' caches apart."""
@@ -57,8 +66,8 @@ def get_picture(studio: StudioDep, piece_id: int, view: Annotated[ViewRequest, Q
     return png(studio.picture(recipe, kind, view_of(view)), etag)
 
 
-@router.get("/card", response_class=Response, responses=_PNG)
-def get_card(studio: StudioDep, piece_id: int,
+@router.get("/card", dependencies=[QUICK], response_class=Response, responses=PNG)
+def get_card(studio: StudioDep, piece_id: PathId,
              if_none_match: Annotated[str | None, Header()] = None) -> Response:
     """The small picture for Home."""
     recipe = studio.pieces.recipe(piece_id)
@@ -68,46 +77,46 @@ def get_card(studio: StudioDep, piece_id: int,
     return png(studio.card(recipe), etag)
 
 
-@router.post("/preview", response_class=Response, responses=_PNG)
-def preview(studio: StudioDep, piece_id: int, request: PreviewRequest) -> Response:
+@router.post("/preview", response_class=Response, responses=PNG)
+def preview(studio: StudioDep, piece_id: PathId, request: PreviewInTurn) -> Response:
     """The picture as it would be after an edit; nothing is changed."""
     recipe = dressed(apply(studio.pieces.recipe(piece_id), request.edit), request.look)
     return png(studio.picture(recipe, request.kind, view_of(request.view), request.draft))
 
 
 @router.post("/preview/sheet")
-def preview_sheet(studio: StudioDep, piece_id: int,
+def preview_sheet(studio: StudioDep, piece_id: PathId,
                   edit: Annotated[Edit, Body()]) -> Sheet:
     """The colours as they would be after an edit; nothing is changed."""
     return colour_sheet(apply(studio.pieces.recipe(piece_id), edit))
 
 
 @router.get("/sheet")
-def get_sheet(studio: StudioDep, piece_id: int) -> Sheet:
+def get_sheet(studio: StudioDep, piece_id: PathId) -> Sheet:
     """The colours that each part shows, and their steps from the base."""
     return colour_sheet(studio.pieces.recipe(piece_id))
 
 
-@router.get("/neighbours")
-def get_neighbours(studio: StudioDep, piece_id: int) -> list[Neighbours]:
+@router.get("/neighbours", dependencies=[WORK])
+def get_neighbours(studio: StudioDep, piece_id: PathId) -> list[Neighbours]:
     """Parts that touch and are too alike."""
     return alike(studio.deriver, studio.pieces.recipe(piece_id))
 
 
-@router.post("/proposals")
-def make_proposal(studio: StudioDep, piece_id: int, wish: Annotated[Wish, Body()]) -> Proposal:
+@router.post("/proposals", dependencies=[WORK])
+def make_proposal(studio: StudioDep, piece_id: PathId, wish: Annotated[Wish, Body()]) -> Proposal:
     """Work out a change of colours, to look at before it is made."""
     return propose(studio.pieces.recipe(piece_id), wish)
 
 
-@router.get("/light")
-def get_light_report(studio: StudioDep, piece_id: int) -> LightReport:
+@router.get("/light", dependencies=[WORK])
+def get_light_report(studio: StudioDep, piece_id: PathId) -> LightReport:
     """How simple the shapes are, the light that each part implies, touch-ups to look at again."""
     return report_light(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.get("/shade-hues")
-def get_shade_hues(studio: StudioDep, piece_id: int) -> list[HueOption]:
+def get_shade_hues(studio: StudioDep, piece_id: PathId) -> list[HueOption]:
     """Hues that a shade could have under this light."""
     recipe = studio.pieces.recipe(piece_id)
     light = recipe.light
@@ -116,8 +125,8 @@ def get_shade_hues(studio: StudioDep, piece_id: int) -> list[HueOption]:
                                 from_hex(recipe.background))]
 
 
-@router.get("/cut")
-def get_cut(studio: StudioDep, piece_id: int) -> Cut:
+@router.get("/cut", dependencies=[WORK])
+def get_cut(studio: StudioDep, piece_id: PathId) -> Cut:
     """The areas, who has them, and what the lines are like."""
     recipe = studio.pieces.recipe(piece_id)
     areas, assignment = studio.deriver.areas(recipe), studio.deriver.assignment(recipe)
@@ -143,28 +152,28 @@ def get_cut(studio: StudioDep, piece_id: int) -> Cut:
                unclaimed=sum(1 for i in infos if i.part is None and not i.ground))
 
 
-@router.get("/completeness")
-def get_completeness(studio: StudioDep, piece_id: int) -> Completeness:
+@router.get("/completeness", dependencies=[WORK])
+def get_completeness(studio: StudioDep, piece_id: PathId) -> Completeness:
     """How completely the figure is filled, measured on the full-size picture."""
     return studio.deriver.completeness(studio.pieces.recipe(piece_id))[0]
 
 
-@router.get("/gaps")
-def get_gaps(studio: StudioDep, piece_id: int) -> GapReport:
+@router.get("/gaps", dependencies=[WORK])
+def get_gaps(studio: StudioDep, piece_id: PathId) -> GapReport:
     """The gaps in the lines, what they would join, and what was decided about each."""
     return report_gaps(studio.deriver, studio.pieces.recipe(piece_id))
 
 
-@router.get("/leak")
-def get_leak(studio: StudioDep, piece_id: int, x: Coordinate, y: Coordinate,
+@router.get("/leak", dependencies=[WORK])
+def get_leak(studio: StudioDep, piece_id: PathId, x: Coordinate, y: Coordinate,
              from_x: Coordinate | None = None, from_y: Coordinate | None = None) -> Leak:
     """How a fill gets to the area at x, y: from the outside, or from another area."""
     start = (from_x, from_y) if from_x is not None and from_y is not None else None
     return leak_to(studio.deriver, studio.pieces.recipe(piece_id), (x, y), start)
 
 
-@router.get("/areas.png", response_class=Response, responses=_PNG)
-def get_area_map(studio: StudioDep, piece_id: int) -> Response:
+@router.get("/areas.png", dependencies=[WORK], response_class=Response, responses=PNG)
+def get_area_map(studio: StudioDep, piece_id: PathId) -> Response:
     """Area numbers by pixel, for pointing without asking: red is the low byte, green the high."""
     recipe = studio.pieces.recipe(piece_id)
     view = View.whole(*recipe.size, AREA_MAP_EDGE)
@@ -174,9 +183,10 @@ def get_area_map(studio: StudioDep, piece_id: int) -> Response:
     return png(encode_png(packed), content_key(recipe, "areas"))
 
 
-@router.get("/colour-at")
-def colour_at(studio: StudioDep, piece_id: int, x: Annotated[int, Query(ge=0)],
-              y: Annotated[int, Query(ge=0)]) -> str:
+@router.get("/colour-at", dependencies=[WORK])
+def colour_at(studio: StudioDep, piece_id: PathId,
+              x: Annotated[int, Query(ge=0, le=MOST_EDGE)],
+              y: Annotated[int, Query(ge=0, le=MOST_EDGE)]) -> str:
     """The colour of one pixel of the finished picture, ``#rrggbb``."""
     recipe = studio.pieces.recipe(piece_id)
     view = View(x, y, 1, 1).within(*recipe.size)

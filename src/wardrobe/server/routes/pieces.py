@@ -8,17 +8,18 @@ from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.gestures import meaning
 from wardrobe.recipe.model import PlacedPicture
 from wardrobe.recipe.suggest import more_parts
+from wardrobe.recipe.types import Title
 from wardrobe.server.arrivals import import_drawing, restore
-from wardrobe.server.routes.common import StudioDep, job_state, uploaded
+from wardrobe.server.routes.common import WORK, PathId, StudioDep, job_state
 from wardrobe.server.schemas.pieces import (
     EditRequest,
     GestureRequest,
+    Id,
     JobState,
     Minutes,
     Piece,
     PieceCard,
     PieceChange,
-    Title,
     TravelRequest,
     WorkReport,
 )
@@ -39,82 +40,86 @@ def import_piece(
     title: Annotated[Title, Form()],
     planned_minutes: Annotated[Minutes, Form()] = 40,
     long_edge: Annotated[int, Form(ge=200, le=12_000)] = DEFAULT_LONG_EDGE,
-    like: Annotated[int | None, Form()] = None,
+    like: Annotated[Id | None, Form()] = None,
 ) -> JobState:
     """Start to import a drawing; the job ends with the new piece, which begins with the card,
     light, method and stack settings of the piece that it is to be like."""
-    data = uploaded(file, studio.settings.most_file_bytes)
     if like is not None:
         studio.pieces.recipe(like)
+    kept = studio.scratch.keep(file.file, studio.settings.most_file_bytes)
     return job_state(studio.jobs.start("import", lambda job: import_drawing(
-        studio, job, data, title, planned_minutes, long_edge, like)))
+        studio, job, kept, title, planned_minutes, long_edge, like), kept))
 
 
 @router.post("/restore", status_code=202)
 def restore_piece(studio: StudioDep, file: Annotated[UploadFile, File()]) -> JobState:
     """Start to bring back a piece from its archive; the job ends with it."""
-    data = uploaded(file, studio.settings.most_stack_bytes)
-    return job_state(studio.jobs.start("restore", lambda job: restore(studio, job, data)))
+    kept = studio.scratch.keep(file.file, studio.settings.most_stack_bytes)
+    return job_state(studio.jobs.start("restore", lambda job: restore(studio, job, kept), kept))
 
 
 @router.post("/pictures", status_code=201)
 def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()]) -> PlacedPicture:
     """Store a picture that is to lie on a part."""
-    return studio.store_picture(uploaded(file, studio.settings.most_file_bytes))
+    kept = studio.scratch.keep(file.file, studio.settings.most_file_bytes)
+    try:
+        return studio.store_picture(kept)
+    finally:
+        kept.unlink()
 
 
 @router.get("/{piece_id}")
-def get_piece(studio: StudioDep, piece_id: int) -> Piece:
+def get_piece(studio: StudioDep, piece_id: PathId) -> Piece:
     """A piece with its recipe."""
     return studio.pieces.get(piece_id)
 
 
 @router.patch("/{piece_id}")
-def change_piece(studio: StudioDep, piece_id: int, change: PieceChange) -> Piece:
+def change_piece(studio: StudioDep, piece_id: PathId, change: PieceChange) -> Piece:
     """Change title or plan."""
     return studio.pieces.rename(piece_id, change.title, change.planned_minutes)
 
 
 @router.delete("/{piece_id}", status_code=204)
-def delete_piece(studio: StudioDep, piece_id: int) -> None:
+def delete_piece(studio: StudioDep, piece_id: PathId) -> None:
     """Delete a piece."""
     studio.pieces.remove(piece_id)
 
 
 @router.post("/{piece_id}/edits")
-def edit_piece(studio: StudioDep, piece_id: int, request: EditRequest) -> Piece:
+def edit_piece(studio: StudioDep, piece_id: PathId, request: EditRequest) -> Piece:
     """Make an edit; 409 if the piece has changed since ``seen``."""
     return studio.edit(piece_id, request.seen, request.edit)
 
 
-@router.post("/{piece_id}/gestures")
-def gesture(studio: StudioDep, piece_id: int, request: GestureRequest) -> Piece:
+@router.post("/{piece_id}/gestures", dependencies=[WORK])
+def gesture(studio: StudioDep, piece_id: PathId, request: GestureRequest) -> Piece:
     """Change the cut by a stroke or a click: what it means depends on the areas it meets."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
     edit = meaning(studio.deriver, recipe, request.gesture, request.stroke, request.part)
     return studio.pieces.edit(piece_id, request.seen, edit)
 
 
-@router.post("/{piece_id}/suggest-parts")
-def suggest(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+@router.post("/{piece_id}/suggest-parts", dependencies=[WORK])
+def suggest(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Propose parts for what has none yet."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
     return studio.pieces.edit(piece_id, request.seen, more_parts(studio.deriver, recipe))
 
 
 @router.post("/{piece_id}/undo")
-def undo(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+def undo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit back."""
     return studio.pieces.travel(piece_id, request.seen, -1)
 
 
 @router.post("/{piece_id}/redo")
-def redo(studio: StudioDep, piece_id: int, request: TravelRequest) -> Piece:
+def redo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit forward."""
     return studio.pieces.travel(piece_id, request.seen, +1)
 
 
 @router.post("/{piece_id}/work", status_code=204)
-def report_work(studio: StudioDep, piece_id: int, report: WorkReport) -> None:
+def report_work(studio: StudioDep, piece_id: PathId, report: WorkReport) -> None:
     """Record work on a step."""
     studio.pieces.record(piece_id, report.step, report.seconds)

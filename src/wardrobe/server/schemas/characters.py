@@ -5,11 +5,12 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
-from wardrobe.recipe.card import CardLine, Shades
+from wardrobe.recipe.card import CardLine, CheckedColour, Shades
 from wardrobe.recipe.colouring import Wash
 from wardrobe.recipe.looks.look import LookId
 from wardrobe.recipe.name_sets import NamedParts
-from wardrobe.server.schemas.pieces import Piece, Title
+from wardrobe.recipe.types import Title
+from wardrobe.server.schemas.pieces import Id, Piece, Revision
 
 
 class Outfit(BaseModel):
@@ -34,20 +35,20 @@ class CharacterChange(BaseModel):
     """A new name, a new card, or both; a card may be taken from a piece."""
 
     name: Title | None = None
-    card: Annotated[list[CardColour], Field(max_length=MOST_COLOURS)] | None = None
-    from_piece: int | None = None
+    card: Annotated[list[CheckedColour], Field(max_length=MOST_COLOURS)] | None = None
+    from_piece: Id | None = None
 
 
 class GiveCharacter(BaseModel):
     """Whose picture a piece is."""
 
-    character: int | None
+    character: Id | None
 
 
 class WearRequest(BaseModel):
     """Put on a card: its bases, and its shades as washes, part by part, or not at all."""
 
-    seen: int
+    seen: Revision
     shades: Shades = "leave"
 
 
@@ -76,7 +77,7 @@ class SaveNames(BaseModel):
 class KeepOutfit(BaseModel):
     """Keep a look of a piece on its character's card."""
 
-    piece: int
+    piece: Id
     look: LookId
     name: Title
 
@@ -84,7 +85,7 @@ class KeepOutfit(BaseModel):
 class WearOutfit(BaseModel):
     """Hang a character's outfit on the rail of a piece."""
 
-    seen: int
+    seen: Revision
     outfit: Annotated[str, Field(max_length=120)]
 
 

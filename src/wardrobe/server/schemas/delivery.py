@@ -9,7 +9,8 @@ from wardrobe.recipe.delivery import Delivery
 from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.handout.contact_sheet import PageSize
 from wardrobe.recipe.looks.look import MAX_LOOKS
-from wardrobe.server.schemas.pieces import Title
+from wardrobe.recipe.types import Title
+from wardrobe.server.schemas.pieces import Id
 
 Format = Literal[
     "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
@@ -59,7 +60,7 @@ class SaveTemplate(BaseModel):
     """Keep a piece's stack settings and passes as a template."""
 
     name: Title
-    piece: int
+    piece: Id
 
 
 class StackTemplate(BaseModel):

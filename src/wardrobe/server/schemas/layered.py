@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from wardrobe.recipe.layered.take_back import LayerMatch
 from wardrobe.recipe.outline import Section
-from wardrobe.server.schemas.pieces import Piece
+from wardrobe.server.schemas.pieces import Id, Piece, Revision
 
 
 class LayeredFile(BaseModel):
@@ -41,15 +41,15 @@ class RepairRequest(BaseModel):
 class MatchRequest(BaseModel):
     """Layers as they are matched, to be compared."""
 
-    piece: int
+    piece: Id
     matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)] = ()
 
 
 class TakeOverRequest(BaseModel):
     """Layers as they are matched, to be taken over by the piece at the revision seen."""
 
-    piece: int
-    seen: int
+    piece: Id
+    seen: Revision
     matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)]
     colours: bool = True
 

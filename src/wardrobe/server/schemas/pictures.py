@@ -12,15 +12,22 @@ from wardrobe.recipe.lighting import Light
 from wardrobe.recipe.looks.look import Bases
 from wardrobe.recipe.model import BoundaryRole
 
+MOST_EDGE = 10**6  # px: more than any picture has
+
 
 class ViewRequest(BaseModel):
     """A rectangle of the picture, in picture pixels, and the scale it is wanted at."""
 
-    x: Annotated[int, Field(ge=0)] = 0
-    y: Annotated[int, Field(ge=0)] = 0
-    width: Annotated[int, Field(ge=1)]
-    height: Annotated[int, Field(ge=1)]
-    scale: Annotated[float, Field(gt=0, le=1)] = 1.0
+    x: Annotated[int, Field(ge=0, le=MOST_EDGE)] = 0
+    y: Annotated[int, Field(ge=0, le=MOST_EDGE)] = 0
+    width: Annotated[int, Field(ge=1, le=MOST_EDGE)]
+    height: Annotated[int, Field(ge=1, le=MOST_EDGE)]
+    scale: Annotated[float, Field(gt=0, le=1, allow_inf_nan=False)] = 1.0
+
+    @property
+    def pixels(self) -> int:
+        """How many pixels are drawn, at the most."""
+        return int(self.width * self.scale) * int(self.height * self.scale)
 
 
 PictureKind = Literal["picture", "before", "lines", "parts", "unclaimed", "bases", "borders",

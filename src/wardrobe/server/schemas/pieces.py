@@ -2,14 +2,16 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import BaseModel, Field
 
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.gestures import Gesture
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import PartId, Point
+from wardrobe.recipe.types import PartId, Point, Title
 
-Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+MOST_ID = 2**53 - 1  # what every reader of JSON keeps exactly, RFC 8259
+Id = Annotated[int, Field(ge=1, le=MOST_ID)]
+Revision = Annotated[int, Field(ge=0, le=MOST_ID)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
 StepName = Literal["lines", "parts", "colour", "light", "looks", "deliver"]
 
@@ -51,14 +53,14 @@ class PieceChange(BaseModel):
 class EditRequest(BaseModel):
     """An edit and the revision that its author saw."""
 
-    seen: int
+    seen: Revision
     edit: Edit
 
 
 class GestureRequest(BaseModel):
     """A stroke or a click on the cut, and the revision that its author saw."""
 
-    seen: int
+    seen: Revision
     gesture: Gesture
     stroke: Annotated[tuple[Point, ...], Field(min_length=1, max_length=2000)]
     part: PartId | None = None
@@ -67,7 +69,7 @@ class GestureRequest(BaseModel):
 class TravelRequest(BaseModel):
     """Undo or redo, and the revision that its author saw."""
 
-    seen: int
+    seen: Revision
 
 
 class WorkReport(BaseModel):

@@ -1,0 +1,210 @@
+"""Processes that work apart, as the server sees them."""
+
+import atexit
+import os
+import socket
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Any
+
+import structlog
+
+from wardrobe.core.errors import ImageLimitError, UnreadableImageError
+from wardrobe.server.apart.passing import receive_result
+
+log = structlog.get_logger()
+
+_LOOK = 0.05  # seconds between looks at the time and at whether it is still wanted
+_TICKS = os.sysconf("SC_CLK_TCK")
+
+
+@dataclass(frozen=True)
+class Bounds:
+    """What one reading may take.
+
+    Attributes
+    ----------
+    cpu_seconds : float
+        Of all its threads together, so that a busy machine refuses nothing that an idle one reads.
+    wall_seconds : float
+    """
+
+    cpu_seconds: float = 8.0
+    wall_seconds: float = 60.0
+
+
+class _Worker:
+    """One process."""
+
+    def __init__(self, most_bytes: int) -> None:
+        mine, theirs = socket.socketpair()
+        with theirs:
+            self.process = subprocess.Popen(  # noqa: S603
+                [sys.executable, "-m", "wardrobe.server.apart.worker", str(theirs.fileno()),
+                 str(most_bytes)],
+                pass_fds=[theirs.fileno()], stdin=subprocess.DEVNULL, close_fds=True)
+        self.wire = Connection(mine.detach())
+
+    def cpu(self) -> float:
+        """Processor seconds that it has used so far."""
+        told = Path(f"/proc/{self.process.pid}/stat").read_bytes()
+        fields = told.rpartition(b")")[2].split()
+        return (int(fields[11]) + int(fields[12])) / _TICKS
+
+    def end(self) -> None:
+        """Stop it at once, whatever it does."""
+        self.process.kill()
+        self.process.wait()
+        self.wire.close()
+
+
+class Apart:
+    """Runs the tasks of :mod:`wardrobe.server.apart.tasks`.
+
+    Processes are started when they are needed and serve again; a task that takes too long, needs
+    too much memory or is not wanted any more ends with its process.
+
+    Parameters
+    ----------
+    workers : int
+        Tasks at a time; further ones wait.
+    most_bytes : int
+        Memory that a process may have.
+    """
+
+    def __init__(self, workers: int, most_bytes: int) -> None:
+        self.most_bytes = most_bytes
+        self._turns = threading.BoundedSemaphore(workers)
+        self._idle: list[_Worker] = []
+        self._lock = threading.Lock()
+
+    def run(self, task: str, *arguments: Any, bounds: Bounds | None = None,
+            check: Callable[[], None] = lambda: None) -> Any:
+        """The result of a task.
+
+        Parameters
+        ----------
+        task : str
+            A key of TASKS.
+        bounds : Bounds
+        check : callable
+            Called again and again; what it raises ends the task.
+
+        Raises
+        ------
+        WardrobeError
+            As the task does.
+        ImageLimitError
+            If it took more time or memory than it may.
+        """
+        while not self._turns.acquire(timeout=_LOOK):
+            check()
+        try:
+            worker = self._take()
+            try:
+                result = self._result(worker, task, arguments, bounds or Bounds(), check)
+            except _RefusedError as refused:
+                with self._lock:
+                    self._idle.append(worker)
+                raise refused.error from None
+            except BaseException:
+                worker.end()
+                raise
+            with self._lock:
+                self._idle.append(worker)
+            return result
+        finally:
+            self._turns.release()
+
+    def warm_up(self) -> None:
+        """Have a process ready."""
+        with self._lock:
+            if not self._idle:
+                self._idle.append(_Worker(self.most_bytes))
+
+    def close(self) -> None:
+        """End the processes that have nothing to do; those of running tasks end with these."""
+        with self._lock:
+            idle, self._idle = self._idle, []
+        for worker in idle:
+            worker.end()
+
+    def _take(self) -> _Worker:
+        with self._lock:
+            while self._idle:
+                worker = self._idle.pop()
+                if worker.process.poll() is None:
+                    return worker
+        return _Worker(self.most_bytes)
+
+    def _result(self, worker: _Worker, task: str, arguments: tuple[Any, ...], bounds: Bounds,
+                check: Callable[[], None]) -> Any:
+        began, used = time.monotonic(), 0.0
+
+        def wait() -> None:
+            while not worker.wire.poll(_LOOK):
+                check()
+                if worker.process.poll() is not None:
+                    raise EOFError
+                if worker.cpu() - used > bounds.cpu_seconds \
+                        or time.monotonic() - began > bounds.wall_seconds:
+                    raise ImageLimitError(
+                        f"Reading this file was given up after {time.monotonic() - began:.0f} "
+                        "seconds: it asks for far more work than a drawing does. Try it as PNG.")
+
+        try:
+            used = worker.cpu()
+            worker.wire.send((task, arguments, bounds.cpu_seconds))
+            wait()
+            kind, *told = worker.wire.recv()
+            if kind == "done":
+                message, sizes, ends = told
+                return receive_result(worker.wire, message, sizes, ends, wait)
+        except (EOFError, OSError) as error:
+            raise self._too_large() from error
+        if kind == "refused":
+            error_type, message = told
+            raise _RefusedError(error_type(message))
+        if kind == "memory":
+            raise self._too_large()
+        log.error("fault while reading a file", task=task, error=told[0], trace=told[1])
+        raise UnreadableImageError(
+            "The file is damaged in a way that its reader does not know. Try saving it again, or "
+            "in another format.")
+
+    def _too_large(self) -> ImageLimitError:
+        return ImageLimitError(
+            f"Reading this file needs more than {self.most_bytes / 2**30:.1f} GB of memory. "
+            "Make the picture smaller, or give Wardrobe more memory (WARDROBE_MEMORY_BYTES).")
+
+
+class _RefusedError(Exception):
+    """The task itself has refused; its process is sound."""
+
+    def __init__(self, error: Exception) -> None:
+        super().__init__(str(error))
+        self.error = error
+
+
+def shared(most_bytes: int, workers: int = 2) -> Apart:
+    """The processes that all servers of this process share."""
+    with _SHARED_LOCK:
+        if most_bytes not in _SHARED:
+            _SHARED[most_bytes] = Apart(workers, most_bytes)
+        return _SHARED[most_bytes]
+
+
+_SHARED: dict[int, Apart] = {}
+_SHARED_LOCK = threading.Lock()
+
+
+@atexit.register
+def _end_all() -> None:
+    for apart in _SHARED.values():
+        apart.close()
