@@ -1,6 +1,15 @@
 """The exceptions that the core raises: what went wrong, in words for the person at the screen."""
 
 
+def quoted(text: str) -> str:
+    """What somebody wrote, as it may stand in a message: short, and without half characters."""
+    plain = text.encode("utf-8", "replace").decode("utf-8")
+    return f"“{plain if len(plain) <= _LONGEST_QUOTE else plain[:_LONGEST_QUOTE] + '…'}”"
+
+
+_LONGEST_QUOTE = 60  # characters
+
+
 class WardrobeError(Exception):
     """Base of all errors with a message meant for the user.
 
@@ -10,7 +19,7 @@ class WardrobeError(Exception):
         One sentence: what happened, and what to try.
     """
 
-    title = "Something could not be done"
+    title = "This could not be done"
 
     def __init__(self, message: str) -> None:
         super().__init__(message)

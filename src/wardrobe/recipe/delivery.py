@@ -7,15 +7,9 @@ from pydantic import AfterValidator, Field
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.stack.arrange import Arrangement, Clipping, Extra, Layout, Place
 from wardrobe.core.stack.naming import DEFAULT_NAMES, NamePatternError, check_pattern
-from wardrobe.recipe.types import Frozen, PartName, Share
+from wardrobe.recipe.types import Frozen, PartName, Share, one_of
 
 MAX_EXTRAS = 24
-
-
-def _mode(name: str) -> str:
-    if name not in MODES:
-        raise ValueError(f"unknown mode “{name}”; one of {', '.join(MODES)} is expected")
-    return name
 
 
 def _pattern(text: str) -> str:
@@ -25,7 +19,7 @@ def _pattern(text: str) -> str:
         raise ValueError(error.message) from error
 
 
-ModeName = Annotated[str, AfterValidator(_mode)]
+ModeName = Annotated[str, one_of("mode", MODES)]
 NamePattern = Annotated[str, Field(max_length=400), AfterValidator(_pattern)]
 
 

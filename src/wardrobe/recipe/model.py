@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import Field, model_validator
 
 from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
@@ -25,6 +25,7 @@ from wardrobe.recipe.types import (
     Point,
     Share,
     Strokes,
+    one_of,
 )
 
 MAX_CLOSINGS = 2000
@@ -147,12 +148,6 @@ class ShareArea(Frozen):
 Recut = Annotated[SplitArea | JoinAreas | ShareArea, Field(discriminator="kind")]
 
 
-def _motif(key: str) -> str:
-    if key not in MOTIFS:
-        raise ValueError(f"unknown motif “{key}”; one of {', '.join(MOTIFS)} is expected")
-    return key
-
-
 Finite = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 
 
@@ -189,7 +184,7 @@ class Pattern(Frozen):
     strength : float, 0..1
     """
 
-    motif: Annotated[str, AfterValidator(_motif)] = "stripes"
+    motif: Annotated[str, one_of("motif", MOTIFS)] = "stripes"
     picture: PlacedPicture | None = None
     repeat: bool = False
     colour: Colour = "#f3ead6"

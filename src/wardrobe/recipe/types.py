@@ -2,12 +2,14 @@
 
 import re
 import unicodedata
+from collections.abc import Collection
 from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.srgb import from_hex, to_hex
+from wardrobe.core.errors import quoted
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.methods import METHODS
 from wardrobe.core.passes.table import PASSES
@@ -20,22 +22,13 @@ def _colour(text: str) -> str:
     return to_hex(from_hex(text))
 
 
-def _material(key: str) -> str:
-    if key not in MATERIALS:
-        raise ValueError(f"unknown material “{key}”; one of {', '.join(MATERIALS)} is expected")
-    return key
-
-
-def _method(key: str) -> str:
-    if key not in METHODS:
-        raise ValueError(f"unknown method “{key}”; one of {', '.join(METHODS)} is expected")
-    return key
-
-
-def _pass(key: str) -> str:
-    if key not in PASSES:
-        raise ValueError(f"unknown pass “{key}”; one of {', '.join(PASSES)} is expected")
-    return key
+def one_of(what: str, keys: Collection[str]) -> AfterValidator:
+    """A check that a text is a key of a table."""
+    def check(key: str) -> str:
+        if key not in keys:
+            raise ValueError(f"unknown {what} {quoted(key)}; one of {', '.join(keys)} is expected")
+        return key
+    return AfterValidator(check)
 
 
 def shown_text(text: str) -> str:
@@ -76,17 +69,12 @@ def part_name(text: str) -> str:
 
 ASSET = re.compile(r"\b[0-9a-f]{64}\b")  # names of assets in a recipe or edit as text
 
-def _nudge(to: str) -> str:
-    if to not in NUDGES:
-        raise ValueError(f"unknown direction “{to}”; one of {', '.join(NUDGES)} is expected")
-    return to
-
 
 Colour = Annotated[str, Field(max_length=20), AfterValidator(_colour)]
-MaterialKey = Annotated[str, AfterValidator(_material)]
-NudgeKey = Annotated[str, AfterValidator(_nudge)]
-MethodKey = Annotated[str, AfterValidator(_method)]
-PassKey = Annotated[str, AfterValidator(_pass)]
+MaterialKey = Annotated[str, one_of("material", MATERIALS)]
+NudgeKey = Annotated[str, one_of("direction", NUDGES)]
+MethodKey = Annotated[str, one_of("method", METHODS)]
+PassKey = Annotated[str, one_of("pass", PASSES)]
 Title = Annotated[str, Field(max_length=800), AfterValidator(_title)]
 PartName = Annotated[str, Field(max_length=400), AfterValidator(part_name)]
 MOST_PART_NUMBER = 999_999

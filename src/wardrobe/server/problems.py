@@ -21,7 +21,7 @@ Problem = dict[str, str | int]
 
 _MEDIA = "application/problem+json"
 _MOST_DETAIL = 600  # characters
-_MOST_TRACE = 8000
+_MOST_LINES, _LONGEST_LINE = 80, 400
 _FULL = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
 _CLOSED = (errno.EROFS, errno.EACCES, errno.EPERM)
 
@@ -67,8 +67,8 @@ def problem_of(error: BaseException) -> Problem:
     if told:
         log.warning("the data folder", error=str(error)[:400])
         return told
-    log.error("unexpected error", trace=_trace(error))
-    return _details(500, "Something went wrong in the server",
+    log.error("unexpected error", exception=_trace(error))
+    return _details(500, "The server made a mistake",
                     "Nothing was changed. Try again; the server's log says more.")
 
 
@@ -106,8 +106,8 @@ def _details(status: int, title: str, detail: str) -> Problem:
 
 def _trace(error: BaseException) -> str:
     """Where it happened, without the values of variables, which may be whole pictures."""
-    text = "".join(traceback.format_exception(error, limit=-16))
-    return text if len(text) <= _MOST_TRACE else f"{text[:1000]}\n …\n{text[-_MOST_TRACE:]}"
+    lines = "".join(traceback.format_exception(error, limit=-16)).splitlines()
+    return "\n".join(line[:_LONGEST_LINE] for line in lines[-_MOST_LINES:])
 
 
 def problem(status: int, title: str, detail: str) -> JSONResponse:

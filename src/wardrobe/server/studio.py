@@ -78,7 +78,7 @@ class Studio:
         data = settings.data_dir
         self.settings = settings
         self._path = data / "wardrobe.sqlite3"
-        sessions = open_database(self._path)
+        self._database, sessions = open_database(self._path)
         try:
             self.scratch = Scratch(data / "scratch")
             self._cards = data / "cards"
@@ -114,6 +114,7 @@ class Studio:
         self.jobs.close()
         self.memory.close()
         self.scratch.close()
+        self._database.dispose()
         self._lock.release()
 
     def _tidy(self) -> None:

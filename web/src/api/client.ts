@@ -80,7 +80,7 @@ export function toProblem(error: unknown, status = 0): Problem {
   if (error instanceof Problem) return error;
   if (error && typeof error === "object" && "detail" in error) {
     const body = error as { title?: string; detail: unknown; status?: number };
-    return new Problem(body.status ?? status, body.title ?? "Something went wrong", String(body.detail));
+    return new Problem(body.status ?? status, body.title ?? "This could not be done", String(body.detail));
   }
   return new Problem(status, "No answer", LOST);
 }

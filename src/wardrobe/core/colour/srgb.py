@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from wardrobe.core.errors import ColourError
+from wardrobe.core.errors import ColourError, quoted
 
 _HEX = re.compile(r"#?([0-9a-f]{3}|[0-9a-f]{6})", re.IGNORECASE)
 
@@ -49,7 +49,8 @@ def from_hex(text: str) -> tuple[int, int, int]:
     """
     match = _HEX.fullmatch(text.strip())
     if not match:
-        raise ColourError(f"“{text}” is not a colour; write it as #rrggbb, for example #c8502a.")
+        raise ColourError(f"{quoted(text)} is not a colour; write it as #rrggbb, for example "
+                          "#c8502a.")
     digits = match[1] if len(match[1]) == 6 else "".join(d * 2 for d in match[1])
     return int(digits[:2], 16), int(digits[2:4], 16), int(digits[4:], 16)
 

@@ -109,7 +109,7 @@ def _opened(data: bytes, limits: ImageLimits) -> Iterator[Image.Image]:
                 check_size(image.width, image.height, limits)
                 image.load()
                 yield image
-    except ImageLimitError:
+    except (ImageLimitError, MemoryError):
         raise
     except (Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
         raise ImageLimitError("The picture is far larger than the limit of "

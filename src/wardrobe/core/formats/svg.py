@@ -70,8 +70,9 @@ def rasterise_svg(data: bytes, long_edge: int, limits: ImageLimits) -> NDArray[n
         image = pyvips.Image.svgload_buffer(ElementTree.tostring(root))
         drawn: NDArray[np.uint8] = image.numpy()
     except pyvips.Error as error:
-        raise UnreadableImageError("The SVG could not be drawn: it is damaged or uses something "
-                                   "unusual. Try exporting it as plain SVG or as PNG.") from error
+        raise UnreadableImageError("The SVG could not be drawn: it is damaged, or asks for "
+                                   "what is not drawn here. Try exporting it as plain SVG or as "
+                                   "PNG.") from error
     return drawn
 
 
@@ -152,10 +153,11 @@ def _parse(data: bytes) -> Any:
         for key, value in element.attrib.items():
             outside = _local(key) == "href" and not value.strip().startswith("#")
             if outside or _REFERENCE.search(value):
-                raise UnreadableImageError("The SVG refers to something outside itself; only "
-                                           "shapes that are drawn in the file are accepted.")
+                raise UnreadableImageError("The SVG refers to a file or address outside itself; "
+                                           "only shapes that are drawn in the file are accepted.")
         if name == "style" and element.text and _REFERENCE.search(element.text):
-            raise UnreadableImageError("The SVG's style sheet refers to something outside itself.")
+            raise UnreadableImageError("The SVG's style sheet refers to a file or address outside "
+                                       "itself.")
     return root
 
 

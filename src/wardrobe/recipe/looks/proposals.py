@@ -5,7 +5,7 @@ from functools import reduce
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
 from wardrobe.core.colour import from_hex, srgb_to_oklch, to_hex
 from wardrobe.core.colour.srgb import to_bytes
@@ -27,7 +27,7 @@ from wardrobe.recipe.lighting import Light
 from wardrobe.recipe.looks.report import measure
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.proposals import LightBy, propose
-from wardrobe.recipe.types import Colour, Frozen, PartId
+from wardrobe.recipe.types import Colour, Frozen, PartId, one_of
 
 # Names of hues, from 0 degrees in OKLCH, 30 degrees each: pale and deep.
 _HUE_WORDS = (("rose", "wine"), ("coral", "brick"), ("apricot", "rust"), ("honey", "ochre"),
@@ -35,12 +35,6 @@ _HUE_WORDS = (("rose", "wine"), ("coral", "brick"), ("apricot", "rust"), ("honey
               ("sky", "petrol"), ("ice", "ink"), ("lilac", "plum"), ("orchid", "berry"))
 _GREY_WORDS = (0.3, "coal"), (0.55, "slate"), (0.8, "ash"), (2.0, "chalk")
 _COLOURLESS = 0.03
-
-
-def _scheme(key: str) -> str:
-    if key not in SCHEMES:
-        raise ValueError(f"unknown scheme “{key}”; one of {', '.join(SCHEMES)} is expected")
-    return key
 
 
 class _Vary(Frozen):
@@ -56,7 +50,7 @@ class ByHarmony(_Vary):
     """Hues by a scheme; near a leading hue if there is one ("more like this")."""
 
     kind: Literal["harmony"] = "harmony"
-    scheme: Annotated[str, AfterValidator(_scheme)] = "opposite"
+    scheme: Annotated[str, one_of("scheme", SCHEMES)] = "opposite"
     lead: Annotated[float, Field(ge=0, le=360, allow_inf_nan=False)] | None = None
 
 

@@ -173,7 +173,7 @@ class Apart:
             raise _RefusedError(error_type(message))
         if kind == "memory":
             raise self._too_large()
-        log.error("fault while reading a file", task=task, error=told[0], trace=told[1])
+        log.error("fault while reading a file", task=task, error=told[0], exception=told[1])
         raise UnreadableImageError(
             "The file is damaged in a way that its reader does not know. Try saving it again, or "
             "in another format.")

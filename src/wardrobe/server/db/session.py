@@ -27,7 +27,7 @@ class NewerVersionError(DataFolderError):
     title = "This was made by a newer version"
 
 
-def open_database(path: Path) -> sessionmaker[Session]:
+def open_database(path: Path) -> tuple[Engine, sessionmaker[Session]]:
     """Open the database, bringing its tables up to date.
 
     Parameters
@@ -37,6 +37,8 @@ def open_database(path: Path) -> sessionmaker[Session]:
 
     Returns
     -------
+    Engine
+        To be disposed of at the end.
     sessionmaker
         Sessions on SQLite in WAL mode with foreign keys enforced; what they commit outlasts a
         loss of power.
@@ -49,12 +51,19 @@ def open_database(path: Path) -> sessionmaker[Session]:
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
-        _set_pragmas(engine)
-        _migrate(engine, path)
-    except (DatabaseError, OSError) as error:
+    except OSError as error:
         raise folder_error(error, path) from error
-    return sessionmaker(engine, expire_on_commit=False)
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
+    _set_pragmas(engine)
+    try:
+        _migrate(engine, path)
+    except DatabaseError as error:
+        engine.dispose()
+        raise folder_error(error, path) from error
+    except BaseException:
+        engine.dispose()
+        raise
+    return engine, sessionmaker(engine, expire_on_commit=False)
 
 
 def folder_error(error: BaseException, path: Path) -> DataFolderError:

@@ -1,0 +1,379 @@
+"""Whatever somebody sends or asks for, the others are answered and the memory holds."""
+
+import asyncio
+import io
+import os
+import random
+import threading
+import time
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from starlette.requests import ClientDisconnect
+
+from tests.drawings import figure_ink, on_white, png
+from tests.server.steps import edit, finished, import_file, new_piece
+from tests.server.test_layered import taken_in
+from wardrobe.core.errors import ImageLimitError, UnreadableImageError
+from wardrobe.core.formats.openraster_read import read_openraster
+from wardrobe.core.formats.png import encode_png
+from wardrobe.core.light.touch import draw_touch
+from wardrobe.recipe.cache import ContentCache
+from wardrobe.recipe.memo import Memo
+from wardrobe.server.apart import Apart, Bounds
+from wardrobe.server.app import create_app
+from wardrobe.server.memory import Ceiling
+from wardrobe.server.scratch import Scratch
+from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio
+from wardrobe.server.turns import LARGE, Turns
+
+NOISE = ('<filter id="f"><feTurbulence baseFrequency="0.4" numOctaves="9999"/></filter>'
+         '<rect width="100" height="100" filter="url(#f)"/>')
+THICK = ('<filter id="f"><feMorphology operator="dilate" radius="60"/></filter>'
+         '<rect width="99" height="99" filter="url(#f)"/>' * 40)
+PATHS = "".join(f'<path stroke="#000" stroke-width="90" fill="none" d="M0 0'
+                f'{" Q 99 7 1 9 T 90 90" * 60}" opacity=".5"/>' for _ in range(20_000))
+
+
+def svg(body: str, head: str = 'viewBox="0 0 100 100"') -> bytes:
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {head}>{body}</svg>'.encode()
+
+
+def workers() -> set[int]:
+    """Processes that read apart for this one."""
+    found = set()
+    for folder in Path("/proc").glob("[0-9]*"):
+        try:
+            told, parent = (folder / "cmdline").read_bytes(), (folder / "stat").read_text()
+        except OSError:
+            continue
+        if b"apart.worker" in told and int(parent.rpartition(")")[2].split()[1]) == os.getpid():
+            found.add(int(folder.name))
+    return found
+
+
+@pytest.mark.parametrize("drawing", [
+    svg(NOISE), svg(THICK), svg(PATHS), svg("<rect/>", f'width="{"9" * 20_000}x" height="5"'),
+    svg(f'<rect fill="url({" " * 200_000}"/>')],
+    ids=["noise", "thick", "paths", "digits", "blanks"])
+def test_an_svg_that_asks_for_minutes_is_given_up(tmp_path: Path, drawing: bytes) -> None:
+    settings = Settings(data_dir=tmp_path / "data", read_seconds=1)
+    with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
+        job = import_file(client, drawing)
+        assert job["state"] == "failed" and job["problem"]["status"] in (413, 415), job
+        assert "omething" not in job["problem"]["detail"]
+        assert import_file(client, png(on_white(figure_ink(200))))["state"] == "done"
+
+
+def test_cancelled_means_cancelled(tmp_path: Path) -> None:
+    settings = Settings(data_dir=tmp_path / "data", read_seconds=600)
+    with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
+        jobs = [client.post("/api/pieces", files={"file": ("a.svg", svg(NOISE))},
+                            data={"title": "Long"}).json() for _ in range(3)]
+        while not any(client.get(f"/api/jobs/{j['id']}").json()["doing"] for j in jobs):
+            time.sleep(0.02)
+        busy = workers()
+        for job in jobs:
+            client.delete(f"/api/jobs/{job['id']}")
+        assert {finished(client, job)["state"] for job in jobs} == {"cancelled"}
+        assert import_file(client, png(on_white(figure_ink(200))))["state"] == "done"
+        # An answer in time would be no proof that the work has ended.
+        assert busy and not busy & workers()
+        # Closing does not wait for what is still going on, either.
+        client.post("/api/pieces", files={"file": ("a.svg", svg(NOISE))}, data={"title": "Long"})
+    assert not [t for t in threading.enumerate() if t.name.startswith("job") and t.is_alive()]
+
+
+def test_reading_apart_keeps_to_its_memory_and_serves_again(tmp_path: Path) -> None:
+    apart = Apart(1, 400_000_000)
+    small, large = tmp_path / "a.png", tmp_path / "b.png"
+    small.write_bytes(png(on_white(figure_ink(100))))
+    large.write_bytes(encode_png(np.zeros((9000, 8000, 4), np.uint8)))
+    limits = Settings(data_dir=tmp_path).limits
+    try:
+        assert apart.run("picture", small, limits, 100).width == 100
+        (first,) = workers_of(apart)
+        for _ in range(2):
+            with pytest.raises(ImageLimitError, match=r"0\.4 GB of memory"):
+                apart.run("picture", large, limits, 100)
+        with pytest.raises(UnreadableImageError, match="empty"):
+            (tmp_path / "c.png").write_bytes(b"")
+            apart.run("picture", tmp_path / "c.png", limits, 100)
+        assert apart.run("picture", small, limits, 100).height == 100
+        # A process that has been killed from outside is replaced.
+        (second,) = workers_of(apart)
+        os.kill(second, 9)
+        time.sleep(0.1)
+        read = apart.run("picture", small, limits, 100, bounds=Bounds(5, 30))
+        assert read.png.startswith(b"\x89PNG") and first
+    finally:
+        apart.close()
+    assert not workers_of(apart)
+
+
+def workers_of(apart: Apart) -> list[int]:
+    return [w.process.pid for w in apart._idle]
+
+
+def test_arrays_come_back_as_they_were_read(tmp_path: Path, client: TestClient) -> None:
+    """Through shared memory: every layer equals what is read in this process."""
+    piece = new_piece(client)
+    job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries",
+                                       json={"format": "ora"}).json())
+    data = client.get(f"/api/jobs/{job['id']}/file").content
+    studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
+    (tmp_path / "a.ora").write_bytes(data)
+    opened, flat = studio._read_stack(tmp_path / "a.ora", lambda: None)
+    here = read_openraster(io.BytesIO(data))
+    for ours, theirs in zip(opened.stack.layers(), here.stack.layers(), strict=True):
+        assert ours.name == theirs.name and (ours.pixels == theirs.pixels).all()
+    assert (flat == here.merged[..., :3]).all()  # type: ignore[index]
+    assert opened.notes == here.notes and opened.dpi == here.dpi
+
+
+def layered(layers: str, size: int, **members: bytes) -> io.BytesIO:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
+        file.writestr("mimetype", b"image/openraster")
+        file.writestr("stack.xml", f'<image w="{size}" h="{size}"><stack>{layers}</stack></image>')
+        for name, data in members.items():
+            file.writestr(f"{name}.png", data)
+    out.seek(0)
+    return out
+
+
+def test_a_member_counts_for_every_layer_that_names_it() -> None:
+    once = encode_png(np.zeros((4000, 4000), np.uint8))
+    with pytest.raises(ImageLimitError, match="320 million pixels together"):
+        read_openraster(layered('<layer name="a" src="a.png"/>' * 20, 4000, a=once))
+    groups = '<stack name="g"><layer name="a" src="a.png"/></stack>' * 160
+    with pytest.raises(ImageLimitError, match="161 groups"):
+        read_openraster(layered(groups, 4000, a=encode_png(np.zeros((8, 8), np.uint8))))
+
+
+def test_an_error_that_nobody_foresaw_is_short_and_keeps_its_headers(
+        client: TestClient, monkeypatch: pytest.MonkeyPatch,
+        capsys: pytest.CaptureFixture[str]) -> None:
+    studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
+
+    def broken() -> None:
+        picture = ["a-local-value"] * 1_000_000
+        raise RuntimeError(f"broken {len(picture)} " + "x" * 100_000)
+
+    monkeypatch.setattr(studio.pieces, "cards", broken)
+    answer = client.get("/api/pieces")
+    assert answer.status_code == 500 and answer.json()["detail"]
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert "default-src" in answer.headers["content-security-policy"]
+    said = "".join(capsys.readouterr())
+    assert "RuntimeError" in said and "a-local-value" not in said and len(said) < 20_000
+
+
+class Client:
+    """Stands for a request: whether its client is still there."""
+
+    def __init__(self, gone: bool = False) -> None:
+        self.gone = gone
+
+    async def is_disconnected(self) -> bool:
+        return self.gone
+
+
+def in_turn(sizes: list[int], gone: set[int] = frozenset(),  # type: ignore[assignment]
+            at_once: int = 2) -> tuple[list[int], int, int]:
+    """The order in which work begins, the most at once, and the most large ones at once."""
+    order: list[int] = []
+    now: list[int] = []
+    most, most_large = 0, 0
+
+    async def work(turns: Turns, k: int) -> None:
+        nonlocal most, most_large
+        try:
+            async with turns.taken(Client(k in gone), sizes[k]):  # type: ignore[arg-type]
+                order.append(k)
+                now.append(sizes[k])
+                most = max(most, len(now))
+                most_large = max(most_large, sum(s >= LARGE for s in now))
+                await asyncio.sleep(0.002)
+                now.remove(sizes[k])
+                if k % 7 == 3:
+                    raise ValueError("work may fail")
+        except (ValueError, ClientDisconnect):
+            pass
+
+    async def all_of_them() -> None:
+        turns = Turns(at_once)
+        await asyncio.gather(*(work(turns, k) for k in range(len(sizes))))
+        assert turns._free == at_once and turns._large_free and not turns._waiting
+
+    asyncio.run(all_of_them())
+    return order, most, most_large
+
+
+def test_small_work_goes_first_and_large_work_one_by_one() -> None:
+    rng = random.Random(4)
+    for _ in range(20):
+        sizes = [rng.choice([10, 1_000_000, 8_000_000]) for _ in range(30)]
+        order, most, most_large = in_turn(sizes)
+        assert sorted(order) == list(range(30)) and most == 2 and most_large <= 1
+        # All but the first two waited: the quick ones began before the others.
+        rank = [0 if sizes[k] == 10 else 1 for k in order[2:]]
+        assert rank == sorted(rank)
+
+
+def test_nothing_is_drawn_for_a_client_that_has_gone() -> None:
+    order, _, _ = in_turn([8_000_000] * 40, gone=set(range(1, 39)))
+    assert order == [0, 39]
+
+
+def test_a_preview_is_not_drawn_for_nobody(client: TestClient,
+                                           monkeypatch: pytest.MonkeyPatch) -> None:
+    piece = new_piece(client)
+    drawn: list[str] = []
+    studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
+    picture = studio.picture
+    monkeypatch.setattr(studio, "picture", lambda *a: (drawn.append(a[1]), picture(*a))[1])
+    body = {"edit": {"kind": "set_background", "colour": "#00ff00"},
+            "view": {"width": 480, "height": 480}}
+    url = f"/api/pieces/{piece['id']}/preview"
+    assert client.post(url, json=body).status_code == 200 and drawn == ["picture"]
+    monkeypatch.setattr("starlette.requests.Request.is_disconnected", gone_away)
+    with pytest.raises(AssertionError):  # the test client, too, is given no answer
+        client.post(url, json=body)
+    assert drawn == ["picture"]
+
+
+async def gone_away(self: object) -> bool:
+    return True
+
+
+def test_memory_is_reserved_shared_and_given_back() -> None:
+    ceiling = Ceiling(1_500_000_000)
+    cache, memo = ceiling.cache, Memo[int]()
+    try:
+        for k in range(20):
+            cache.get(k, lambda: np.zeros(50_000_000, np.uint8))
+        assert 400_000_000 < cache.used <= 500_000_000
+        with pytest.raises(ImageLimitError, match=r"2\.0 GB of memory"), \
+                ceiling.reserved(2 * 2**30):
+            pass
+        with ceiling.reserved(700_000_000):
+            assert cache.used <= 300_000_000  # caches make room
+            begun = threading.Event()
+
+            def second() -> None:
+                with ceiling.reserved(700_000_000):
+                    begun.set()
+
+            thread = threading.Thread(target=second)
+            thread.start()
+            assert not begun.wait(0.2)  # together they would be above the ceiling
+        thread.join(10)
+        assert begun.is_set()
+        cache.get("again", lambda: np.zeros(400_000_000, np.uint8))
+        assert cache.used >= 400_000_000  # the room is theirs again
+
+        def stop() -> None:
+            raise InterruptedError
+
+        with ceiling.reserved(900_000_000), pytest.raises(InterruptedError), \
+                ceiling.reserved(900_000_000, stop):
+            pass
+        held = object()
+        memo.get((held,), 1, lambda: 1)
+        ceiling.give_back()
+        assert cache.used == 0 and memo.get((held,), 1, lambda: 2) == 2
+    finally:
+        ceiling.close()
+
+
+def test_a_cache_that_shrinks_keeps_the_latest() -> None:
+    cache = ContentCache(10_000)
+    for k in range(10):
+        cache.get(k, lambda: bytes(1000))
+    cache.get(0, lambda: b"")
+    cache.resize(3000)
+    assert [k for k in range(10) if cache.peek(k) is not None] == [0, 8, 9]
+    cache.resize(0)
+    assert cache.used == 0 and cache.get(1, lambda: bytes(5)) == bytes(5)
+
+
+@pytest.mark.parametrize("body", [b"[" * 9_000_000, b'{"a":' * 2_000_000])
+def test_json_has_a_limit_of_its_own(client: TestClient, body: bytes) -> None:
+    answer = client.post("/api/characters", content=body,
+                         headers={"content-type": "application/json"})
+    assert answer.status_code == 413 and "8 MB" in answer.json()["detail"]
+    deep = client.post("/api/characters", content=body[:100_000],
+                       headers={"content-type": "application/json"})
+    assert deep.status_code in (400, 422) and deep.json()["detail"]
+
+
+def test_an_upload_waits_on_disk_and_is_gone_when_its_job_has_ended(client: TestClient) -> None:
+    studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
+    hold = threading.Event()
+    for _ in range(2):
+        studio.jobs.start("wait", lambda job: (hold.wait(30), None)[1])
+    jobs = [client.post("/api/pieces", files={"file": ("a.png", b"\x89PNG" + bytes(1_000_000))},
+                        data={"title": "Queued"}).json() for _ in range(5)]
+    waiting = [p for p in studio.scratch.folder.iterdir() if p.name.startswith("upload-")]
+    assert len(waiting) == 5 and all(p.stat().st_size == 1_000_004 for p in waiting)
+    hold.set()
+    assert {finished(client, job)["state"] for job in jobs} == {"failed"}
+    assert not [p for p in studio.scratch.folder.iterdir() if p.name.startswith("upload-")]
+
+
+def test_an_upload_that_is_too_large_leaves_nothing(tmp_path: Path) -> None:
+    scratch = Scratch(tmp_path / "scratch")
+    with pytest.raises(ImageLimitError, match="larger than 2 MB"):
+        scratch.keep(io.BytesIO(bytes(3 * 2**20)), 2 * 2**20)
+    assert [p.name for p in scratch.folder.iterdir()] == [".lock"]
+    kept = scratch.keep(io.BytesIO(b"drawing"), 7)
+    assert kept.read_bytes() == b"drawing"
+    scratch.close()
+    assert not kept.exists()
+
+
+def painted(points: np.ndarray, widths: np.ndarray, shape: tuple[int, int]) -> float:
+    touch = draw_touch("shade", "put in", None, points, widths, shape)
+    assert touch is not None
+    return float(touch.cover.sum() / 255)
+
+
+def test_a_stroke_painted_over_and_over_is_drawn_coarser_but_where_it_is() -> None:
+    """A wide pen on one spot: the area of a disc, however many points it has."""
+    angle = np.linspace(0, 40 * np.pi, 4000)
+    spot = 700 + 3 * np.stack([np.cos(angle), np.sin(angle)], axis=1)
+    area = painted(spot, np.full(4000, 900.0), (1400, 1400))
+    assert area == pytest.approx(np.pi * 453**2, rel=0.01)
+    # An ordinary stroke is as fine as ever: analytic area of a capsule.
+    line = np.stack([np.linspace(200, 900, 100), np.full(100, 300.0)], axis=1)
+    assert painted(line, np.full(100, 40.0), (1400, 1400)) == pytest.approx(
+        700 * 40 + np.pi * 20**2, rel=0.002)
+
+
+def test_layered_files_and_pieces_share_one_cache(client: TestClient,
+                                                  make: Callable[[], bytes]) -> None:
+    studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
+    studio.memory.give_back()
+    job = taken_in(client, make())
+    assert job["state"] == "done", job
+    assert studio.memory.cache.used > 0
+    studio.memory.give_back()
+    shown = client.get(f"/api/layered/{job['layered']}/picture", params={
+        "width": 480, "height": 480})
+    assert shown.status_code == 200
+
+
+@pytest.fixture
+def make(client: TestClient) -> Callable[[], bytes]:
+    def delivered() -> bytes:
+        piece = edit(client, new_piece(client), kind="set_background", colour="#334455")
+        job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries",
+                                           json={"format": "ora"}).json())
+        return client.get(f"/api/jobs/{job['id']}/file").content
+    return delivered
