@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB := src/wardrobe/server/web/index.html
 
-.PHONY: demo demo-reset test lint types unit bench accuracy requirements api screenshots clean
+.PHONY: demo demo-reset test lint types unit bench accuracy torture requirements api screenshots clean
 
 demo: $(STAMPS)/app $(WEB)
 	@$(BIN)/wardrobe demo --port $(PORT) --data-dir $(DATA)
@@ -19,7 +19,7 @@ test: lint types unit
 
 lint: $(STAMPS)/dev $(STAMPS)/node
 	@echo "== lint: ruff, layers, eslint"
-	@$(BIN)/ruff check src tests benchmarks scripts
+	@$(BIN)/ruff check src tests benchmarks scripts torture
 	@$(BIN)/lint-imports --no-cache
 	@cd web && npm run --silent lint
 
@@ -46,6 +46,10 @@ accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
 	@$(BIN)/python -m benchmarks.flats
 	@$(BIN)/python -m benchmarks.shades
 	@$(BIN)/python -m benchmarks.light
+
+# Kills, damaged files, full disks, impatient clients: about ten minutes; TORTURE="--scale 4 --seed 7" does more.
+torture: $(STAMPS)/dev $(WEB)
+	@$(BIN)/python -m torture.run $(TORTURE)
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m scripts.screenshots

@@ -8,16 +8,19 @@ from pathlib import Path
 
 
 @contextmanager
-def replacing(path: Path, durable: bool = False) -> Iterator[Path]:
-    """Write to a temporary file beside ``path`` and rename it when all went well.
+def replacing(path: Path, durable: bool = False, workplace: Path | None = None) -> Iterator[Path]:
+    """Write to a temporary file and rename it to ``path`` when all went well.
 
     Parameters
     ----------
     path : Path
     durable : bool
         Whether the new name, too, is to outlast a loss of power right afterwards.
+    workplace : Path, optional
+        Folder on the same disk for the temporary file; that of ``path`` if it is not given.
     """
-    handle, name = tempfile.mkstemp(dir=path.parent, prefix=".part-", suffix=path.suffix)
+    handle, name = tempfile.mkstemp(dir=workplace or path.parent, prefix=".part-",
+                                    suffix=path.suffix)
     os.close(handle)
     temporary = Path(name)
     try:

@@ -22,10 +22,12 @@ class AssetStore:
     ----------
     folder : Path
         Made if it is not there; so is ``trash`` beside it, when something is moved there.
+    workplace : Path
+        Folder on the same disk in which files are written before they get their names.
     """
 
-    def __init__(self, folder: Path) -> None:
-        self._folder = folder
+    def __init__(self, folder: Path, workplace: Path) -> None:
+        self._folder, self._workplace = folder, workplace
         self._trash = folder.parent / "trash"
         folder.mkdir(parents=True, exist_ok=True)
 
@@ -40,7 +42,7 @@ class AssetStore:
             if not path.parent.exists():
                 path.parent.mkdir(exist_ok=True)
                 sync_folder(self._folder)
-            write_whole(path, data, durable=True)
+            write_whole(path, data, self._workplace, durable=True)
         return name
 
     def get(self, name: str) -> bytes:
@@ -112,21 +114,14 @@ class AssetStore:
         return self._folder / name[:2] / name
 
 
-def sweep_folder(folder: Path, keep: int | None = None, older_than_seconds: float = _DAY) -> None:
-    """Delete half-written files that a killed process left, and all but the newest ``keep``
-    others."""
-    limit = time.time() - older_than_seconds
-    for left_over in folder.rglob(".part-*"):
-        if left_over.stat().st_mtime < limit:
-            left_over.unlink(missing_ok=True)
-    if keep is not None:
-        files = sorted((p for p in folder.iterdir() if p.is_file()
-                        and not p.name.startswith(".part-")), key=lambda p: p.stat().st_mtime)
-        for old in files[: max(0, len(files) - keep)]:
-            old.unlink(missing_ok=True)
+def keep_newest(folder: Path, count: int) -> None:
+    """Delete all but the newest files of a folder."""
+    files = sorted((p for p in folder.iterdir() if p.is_file()), key=lambda p: p.stat().st_mtime)
+    for old in files[: max(0, len(files) - count)]:
+        old.unlink(missing_ok=True)
 
 
-def write_whole(path: Path, data: bytes, durable: bool = False) -> None:
+def write_whole(path: Path, data: bytes, workplace: Path, durable: bool = False) -> None:
     """Write bytes so that a reader sees the whole file or none."""
-    with replacing(path, durable) as temporary:
+    with replacing(path, durable, workplace) as temporary:
         temporary.write_bytes(data)

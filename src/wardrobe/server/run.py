@@ -2,6 +2,7 @@
 
 import os
 import socket
+import tempfile
 import threading
 from types import FrameType
 
@@ -44,6 +45,7 @@ def serve(settings: Settings) -> None:
     check_port(settings.host, settings.port)
     configure_logs()
     studio = Studio(settings)
+    tempfile.tempdir = str(studio.scratch.folder)  # uploads are spooled there, too
     if not studio.alone:
         print("\n  Another Wardrobe works with this data folder. Both may be used; this one leaves "
               "tidying up to the other.")

@@ -17,8 +17,8 @@ class Settings(BaseSettings):
     ``host`` is a loopback address: the application has no accounts and is not meant to be
     reached from other machines. ``memory_bytes`` is the ceiling for caches and work together, a
     quarter of the machine's memory if it is not given. ``read_seconds`` is the processor time
-    that reading a picture from outside may take; a layered file or an archive may take three
-    times that.
+    that reading a picture from outside may take; a layered file or an archive may take twice
+    that.
     """
 
     model_config = SettingsConfigDict(env_prefix="WARDROBE_")
@@ -33,7 +33,7 @@ class Settings(BaseSettings):
     most_json_bytes: int = 8 * 1024 * 1024
     memory_bytes: int = Field(default_factory=lambda: max(2 * 10**9, machine_memory() // 4),
                               ge=10**9)
-    read_seconds: float = Field(default=8.0, gt=0)
+    read_seconds: float = Field(default=5.0, gt=0)
 
     @field_validator("host")
     @classmethod

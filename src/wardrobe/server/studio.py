@@ -41,7 +41,7 @@ from wardrobe.recipe.types import ASSET
 from wardrobe.recipe.view import View
 from wardrobe.server.apart import Bounds, shared
 from wardrobe.server.apart.tasks import ReadPicture
-from wardrobe.server.assets import AssetStore, sweep_folder, write_whole
+from wardrobe.server.assets import AssetStore, keep_newest, write_whole
 from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.jobs import JobRunner
@@ -83,7 +83,7 @@ class Studio:
             self.scratch = Scratch(data / "scratch")
             self._cards = data / "cards"
             self._cards.mkdir(exist_ok=True)
-            self.assets = AssetStore(data / "assets")
+            self.assets = AssetStore(data / "assets", self.scratch.folder)
             self._lock = HeldLock(data / ".lock")
         except OSError as error:
             raise folder_error(error, self._path) from error
@@ -120,8 +120,7 @@ class Studio:
     def _tidy(self) -> None:
         """Sweep what killed processes left, and move drawings that nothing uses to the trash."""
         self.scratch.sweep()
-        sweep_folder(self._cards, _MOST_CARDS)
-        sweep_folder(self._path.parent / "assets")
+        keep_newest(self._cards, _MOST_CARDS)
         # A database without pieces may be one that was put in the place of a damaged one.
         if self.pieces.count():
             moved = self.assets.prune(self.pieces.assets_in_use(), self.pieces.began())
@@ -137,10 +136,10 @@ class Studio:
 
     def read_piece(self, file: Path, check: Callable[[], None] = lambda: None) -> Archived:
         """Read the archive of a piece."""
-        return self._read(check, "piece", file, self.settings.limits, times=3)
+        return self._read(check, "piece", file, self.settings.limits, times=2)
 
     def _read_stack(self, file: Path, check: Callable[[], None]) -> tuple[Opened, Byte]:
-        return self._read(check, "stack", file, self.settings.stack_limits, times=3)
+        return self._read(check, "stack", file, self.settings.stack_limits, times=2)
 
     def _read(self, check: Callable[[], None], task: str, *arguments: object,
               times: int = 1) -> Any:
@@ -183,7 +182,7 @@ class Studio:
             picture = draw(self.deriver, recipe, "picture", view)
             data = encode_png(_halved(picture), level=2)
             with suppress(OSError):  # without room on the disk it is drawn again
-                write_whole(path, data)
+                write_whole(path, data, self.scratch.folder)
             return data
 
     def _load_source(self, asset: str) -> NDArray[np.uint8]:

@@ -3162,6 +3162,8 @@ export interface components {
             lights: components["schemas"]["LightInfo"][];
             /** Materials */
             materials: components["schemas"]["Material"][];
+            /** Memory Bytes */
+            memory_bytes: number;
             /** Methods */
             methods: components["schemas"]["MethodInfo"][];
             /** Modes */
@@ -5343,7 +5345,10 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": unknown;
+                    "text/csv": unknown;
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -5505,7 +5510,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/pdf": string;
+                    "application/zip": string;
+                    "image/openraster": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                    "image/tiff": string;
+                    "image/webp": string;
                 };
             };
             400: components["responses"]["Refused400"];
@@ -5664,7 +5675,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/openraster": string;
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

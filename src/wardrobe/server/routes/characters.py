@@ -82,7 +82,8 @@ def replace_card(studio: StudioDep, character_id: PathId,
     return studio.characters.change(character_id, None, *_read_card(file))
 
 
-@router.get("/characters/{character_id}/card.{form}", response_class=Response)
+@router.get("/characters/{character_id}/card.{form}", response_class=Response, responses={
+    200: {"content": {"application/json": {}, "text/csv": {}}}})
 def export_card(studio: StudioDep, character_id: PathId, form: Literal["json", "csv"]) -> Response:
     """The card as design tokens (JSON) or as CSV."""
     character = studio.characters.get(character_id)

@@ -1,6 +1,8 @@
 """The stack, its templates, deliveries and jobs."""
 
 
+from typing import Any
+
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
@@ -30,6 +32,10 @@ router = APIRouter(prefix="/api", tags=["delivery"])
 _MEDIA = {".ora": "image/openraster", ".png": "image/png", ".tif": "image/tiff",
           ".webp": "image/webp", ".zip": "application/zip", ".svg": "image/svg+xml",
           ".pdf": "application/pdf"}
+
+
+FILES: dict[int | str, dict[str, Any]] = {200: {"content": {
+    media: {"schema": {"type": "string", "format": "binary"}} for media in _MEDIA.values()}}}
 
 
 @router.get("/pieces/{piece_id}/stack", dependencies=[WORK])
@@ -95,7 +101,7 @@ def cancel_job(studio: StudioDep, job_id: str) -> None:
     studio.jobs.get(job_id).cancel()
 
 
-@router.get("/jobs/{job_id}/file")
+@router.get("/jobs/{job_id}/file", response_class=FileResponse, responses=FILES)
 def get_file(studio: StudioDep, job_id: str) -> FileResponse:
     """The file that a job has made."""
     job = studio.jobs.get(job_id)

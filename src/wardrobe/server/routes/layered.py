@@ -75,7 +75,8 @@ def remove(studio: StudioDep, file_id: PathId) -> None:
     studio.layered.remove(file_id)
 
 
-@router.get("/{file_id}/file", response_class=Response)
+@router.get("/{file_id}/file", response_class=Response, responses={
+    200: {"content": {"image/openraster": {"schema": {"type": "string", "format": "binary"}}}}})
 def download(studio: StudioDep, file_id: PathId) -> Response:
     """The file as it came, or as it was repaired."""
     title, data = studio.layered.data(file_id)

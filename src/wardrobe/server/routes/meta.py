@@ -48,4 +48,5 @@ def get_meta(studio: StudioDep) -> Meta:
                  for v in VISIONS.values()],
         formats=[FormatInfo(key=key, label=d.label, hint=d.hint, group=d.group, options=d.options)
                  for key, d in DELIVERABLES.items()],
-        most_file_bytes=studio.settings.most_file_bytes)
+        most_file_bytes=studio.settings.most_file_bytes,
+        memory_bytes=studio.memory.most_bytes)

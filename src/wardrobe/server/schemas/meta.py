@@ -71,3 +71,4 @@ class Meta(BaseModel):
     schemes: list[SchemeInfo]
     visions: list[VisionInfo]
     most_file_bytes: int
+    memory_bytes: int

@@ -1,0 +1,31 @@
+"""A short form of ``make torture``, with a real server that is killed, filled and confused."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from torture.clients import gone_before_answered, two_at_once
+from torture.disk import run_full
+from torture.kills import kill_again_and_again
+from torture.operations import ask_everything
+from torture.run import LIMITS, judged
+from torture.uploads import send_damaged
+
+TRIALS: dict[str, Callable[[Path], dict[str, Any]]] = {
+    "kills": lambda folder: kill_again_and_again(folder, 11, 3),
+    "uploads": lambda folder: send_damaged(folder, 12, 250),
+    "operations": lambda folder: ask_everything(folder, 13, 3, 25),
+    "disk": run_full,
+    "two": lambda folder: two_at_once(folder, 24),
+    "gone": lambda folder: gone_before_answered(folder, 16),
+}
+_SECONDS = {key for key in LIMITS if key.endswith(" s")}  # a busy machine is no fault
+
+
+@pytest.mark.parametrize("name", TRIALS)
+def test_nothing_that_was_answered_is_lost_and_nobody_gets_a_server_error(
+        name: str, tmp_path: Path) -> None:
+    figures = TRIALS[name](tmp_path / "data")
+    quick = {key: value for key, value in figures.items() if not key.startswith("longest")}
+    assert not judged(quick, {k: v for k, v in LIMITS.items() if k not in _SECONDS}), figures

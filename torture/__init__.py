@@ -1,0 +1,1 @@
+"""Broken runs, hostile files and impatient clients, with figures: ``make torture``."""
