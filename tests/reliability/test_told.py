@@ -36,9 +36,11 @@ from wardrobe.recipe.edits import (
     EditRefusedError,
     LeaveOpen,
     SetFrame,
+    TouchUpPass,
     apply,
 )
 from wardrobe.recipe.layered.begin import TooManyFlatsError
+from wardrobe.recipe.lighting import TouchUp
 from wardrobe.recipe.looks.look import Look
 from wardrobe.recipe.model import Frame, OpenGap, Part, Recipe, Source, check_families, hidden
 from wardrobe.server.app import create_app
@@ -423,3 +425,21 @@ def test_a_bad_upload_of_every_kind_is_refused_over_http(settings: Settings) -> 
                 assert len(job["problem"]["detail"]) > 10
             said(client.post("/api/pieces/pictures", files={"file": ("a", data)}), 413, 415, 422)
         assert client.get("/api/pieces").json() == []
+
+
+def test_touch_ups_are_bounded_by_their_points_together() -> None:
+    """400 pen strokes of 150 points must go; 60 of 4,000 are refused."""
+    _, recipe = piece()
+    stroke = TouchUp(id=1, name="shade", act="put in", azimuth=1, height=40,
+                     points=tuple((float(k % 400), 9.0) for k in range(4000)))
+    full = recipe.model_copy(update={"touch_ups": tuple(
+        stroke.model_copy(update={"id": k + 1}) for k in range(50))})
+    more = TouchUpPass(name="shade", act="put in", points=stroke.points)
+    with pytest.raises(EditRefusedError, match="200,000 points together; remove some"):
+        apply(full, more)
+    crowded = full.model_copy(update={"touch_ups": (*full.touch_ups, stroke)})
+    with pytest.raises(ValidationError, match="200,000 points"):
+        Recipe.model_validate_json(crowded.model_dump_json())
+    pen = stroke.model_copy(update={"points": stroke.points[:150]})
+    many = recipe.model_copy(update={"touch_ups": (pen,) * 399})
+    assert len(apply(many, more).touch_ups) == 400

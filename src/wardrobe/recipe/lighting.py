@@ -1,5 +1,6 @@
 """How a piece is lit: its lights, how each part takes shape, and what was corrected by hand."""
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -9,6 +10,7 @@ from wardrobe.core.light.rig import RIM_WIDTH
 from wardrobe.recipe.types import Colour, Frozen, PartId, PassKey, Share, Stroke
 
 MAX_TOUCH_UPS = 500
+MAX_TOUCH_POINTS = 200_000  # of all touch-ups together
 
 Azimuth = Annotated[float, Field(ge=-360, le=720, allow_inf_nan=False)]
 Height = Annotated[float, Field(ge=-60, le=90, allow_inf_nan=False)]
@@ -168,3 +170,9 @@ class TouchUp(TouchStroke):
     id: Annotated[int, Field(ge=1, le=10**6)]
     azimuth: Azimuth
     height: Height
+
+
+def check_points(touch_ups: Sequence[TouchUp]) -> None:
+    """Raise ValueError if touch-ups have too many points together."""
+    if sum(len(t.points) for t in touch_ups) > MAX_TOUCH_POINTS:
+        raise ValueError(f"touch-ups have at most {MAX_TOUCH_POINTS:,} points together")

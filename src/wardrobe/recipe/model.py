@@ -11,7 +11,7 @@ from wardrobe.core.lines.stroke import Edge
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.recipe.colouring import Passes
 from wardrobe.recipe.delivery import Delivery
-from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp
+from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
 from wardrobe.recipe.looks.look import MAX_LOOKS, Answer, Look
 from wardrobe.recipe.types import (
     AssetName,
@@ -331,6 +331,7 @@ class Recipe(Frozen):
     def _sound(self) -> "Recipe":
         check_families(self.parts)
         check_crop(self.source, self.frame)
+        check_points(self.touch_ups)
         return self
 
     @property

@@ -16,7 +16,7 @@ Act = Literal["put in", "take out", "soften"]
 _SHIFT = 4  # fractional bits of places
 _FINER = 4  # times in either direction that a touch-up is drawn finer, for even edges
 _FINER_PIXELS = 24_000_000
-_MOST_PAINT = 150_000_000  # pixels; a stroke that fills more, over and over, is drawn coarser
+_MOST_PAINT = 40_000_000  # pixels; a stroke that fills more, over and over, is drawn coarser
 _LARGE_SIGMA = 12.0  # px from which a blur is done at a smaller size
 _SOFT_SHARE = 0.4  # of the pen's width: standard deviation of what it softens
 
@@ -102,20 +102,18 @@ def _fixed(points: NDArray[np.float64]) -> NDArray[np.int32]:
 def _draw_stroke(cover: Byte, points: NDArray[np.float64], widths: NDArray[np.float64]) -> None:
     """Disks at the points, and between them what lies inside their outer tangents."""
     # Half a pixel less: borders are drawn, too.
-    radii = np.maximum(1, np.round((widths / 2 - 0.5) * (1 << _SHIFT)))
-    centres = _fixed(points)
-    for (x, y), radius in zip(centres.tolist(), radii.astype(int).tolist(), strict=True):
-        cv2.circle(cover, (x, y), radius, 255, -1, cv2.LINE_8, _SHIFT)
-    for k in range(len(points) - 1):
-        way = points[k + 1] - points[k]
-        length = float(np.hypot(*way))
-        if length < 1e-3:
-            continue
-        side = np.array([-way[1], way[0]]) / length
-        begin, end = (side * max(0.0, widths[at] / 2 - 0.5) for at in (k, k + 1))
-        ring = np.stack([points[k] + begin, points[k + 1] + end, points[k + 1] - end,
-                         points[k] - begin])
-        cv2.fillConvexPoly(cover, _fixed(ring), 255, cv2.LINE_8, _SHIFT)
+    half = np.maximum(0.0, widths / 2 - 0.5)
+    radii = np.maximum(1, np.round(half * (1 << _SHIFT))).astype(int)
+    for centre, radius in zip(_fixed(points).tolist(), radii.tolist(), strict=True):
+        cv2.circle(cover, centre, radius, 255, -1, cv2.LINE_8, _SHIFT)
+    way = np.diff(points, axis=0)
+    length = np.hypot(way[:, 0], way[:, 1])
+    apart = length >= 1e-3
+    side = np.stack([-way[:, 1], way[:, 0]], axis=1)[apart] / length[apart, None]
+    here, there = points[:-1][apart], points[1:][apart]
+    begin, end = side * half[:-1][apart, None], side * half[1:][apart, None]
+    for ring in _fixed(np.stack([here + begin, there + end, there - end, here - begin], axis=1)):
+        cv2.fillConvexPoly(cover, ring, 255, cv2.LINE_8, _SHIFT)
 
 
 def touch_up(levels: Byte, keys: Sequence[str], parts: NDArray[np.uint16],

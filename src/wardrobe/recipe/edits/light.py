@@ -5,7 +5,14 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchStroke, TouchUp
+from wardrobe.recipe.lighting import (
+    MAX_TOUCH_UPS,
+    Light,
+    PartForm,
+    TouchStroke,
+    TouchUp,
+    check_points,
+)
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.types import Frozen, PartId
 
@@ -55,7 +62,12 @@ def _touch_up(recipe: Recipe, edit: TouchUpPass) -> Recipe:
     new = TouchUp(id=max((t.id for t in recipe.touch_ups), default=0) + 1,
                   azimuth=recipe.light.azimuth, height=recipe.light.height,
                   **edit.model_dump(exclude={"kind"}))
-    return recipe.model_copy(update={"touch_ups": (*recipe.touch_ups, new)})
+    touch_ups = (*recipe.touch_ups, new)
+    try:
+        check_points(touch_ups)
+    except ValueError as error:
+        raise EditRefusedError(f"{str(error).capitalize()}; remove some first.") from error
+    return recipe.model_copy(update={"touch_ups": touch_ups})
 
 
 def _check_ids(recipe: Recipe, ids: Ids) -> None:
