@@ -19,8 +19,9 @@ test: lint types unit
 
 lint: $(STAMPS)/dev $(STAMPS)/node
 	@echo "== lint: ruff, layers, eslint"
-	@$(BIN)/ruff check src tests benchmarks scripts torture
+	@$(BIN)/ruff check src tests benchmarks scripts
 	@$(BIN)/lint-imports --no-cache
+	@$(BIN)/python scripts/test_share.py
 	@cd web && npm run --silent lint
 
 types: $(STAMPS)/dev $(STAMPS)/node
@@ -49,7 +50,7 @@ accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
 
 # Kills, damaged files, full disks, impatient clients: about ten minutes; TORTURE="--scale 4 --seed 7" does more.
 torture: $(STAMPS)/dev $(WEB)
-	@$(BIN)/python -m torture.run $(TORTURE)
+	@$(BIN)/python -m tests.torture.run $(TORTURE)
 
 screenshots: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m scripts.screenshots

@@ -5,12 +5,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from torture.clients import gone_before_answered, two_at_once
-from torture.disk import run_full
-from torture.kills import kill_again_and_again
-from torture.operations import ask_everything
-from torture.run import LIMITS, judged
-from torture.uploads import send_damaged
+
+from tests.torture.clients import gone_before_answered, two_at_once
+from tests.torture.disk import run_full
+from tests.torture.kills import kill_again_and_again
+from tests.torture.operations import ask_everything
+from tests.torture.run import LIMITS, judged
+from tests.torture.uploads import send_damaged
 
 TRIALS: dict[str, Callable[[Path], dict[str, Any]]] = {
     "kills": lambda folder: kill_again_and_again(folder, 11, 3),

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from wardrobe.core.formats.images import check_size
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.stack.model import Stack
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.edits import (
     Edit,
@@ -67,6 +68,15 @@ def begin_from(studio: Studio, job: Job, file_id: int) -> None:
     asset = studio.assets.put(lines)
     first = Recipe(source=Source(asset=asset, original=asset, width=stack.width,
                                  height=stack.height))
+    with studio.memory.reserved(_room(first), job.check):
+        edits = _parts_and_paint(studio, job, first, stack)
+    job.report(0.95, "Saving")
+    job.piece = studio.pieces.create(title, _PLANNED_MINUTES, first, tuple(edits))
+    studio.layered.belongs_to(file_id, job.piece)
+
+
+def _parts_and_paint(studio: Studio, job: Job, first: Recipe, stack: Stack) -> list[Edit]:
+    """What a stack says of a drawing: its parts, its ground, and what was painted."""
     job.report(0.3, "Cutting areas")
     edits: list[Edit] = [parts_of(stack, studio.deriver.areas(first))]
     ground = background_of(stack)
@@ -76,11 +86,7 @@ def begin_from(studio: Studio, job: Job, file_id: int) -> None:
     job.report(0.6, "Taking over what was painted")
     matches = [r.match for r in match_returned(studio.deriver, recipe, stack)]
     painted, _ = take_over(studio.deriver, recipe, stack, matches)
-    if painted:
-        edits.append(painted)
-    job.report(0.95, "Saving")
-    job.piece = studio.pieces.create(title, _PLANNED_MINUTES, first, tuple(edits))
-    studio.layered.belongs_to(file_id, job.piece)
+    return [*edits, painted] if painted else edits
 
 
 def restore(studio: Studio, job: Job, file: Path) -> None:

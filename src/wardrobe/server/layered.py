@@ -17,11 +17,11 @@ from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack
-from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.outline import Section, section_of
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.db.models import LayeredFileRow
+from wardrobe.server.memory import Ceiling
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.schemas.layered import LayeredCard, LayeredFile
 
@@ -30,6 +30,7 @@ Report = Callable[[float, str], None]
 
 LAYER_EDGE = 1400  # px that a layer's own picture is shown at
 _DPI = 300
+_BYTES_PER_PIXEL = 40  # that repairing takes at its peak
 
 
 class LayeredFiles:
@@ -40,16 +41,16 @@ class LayeredFiles:
     sessions : sessionmaker
     assets : AssetStore
         Holds their bytes.
-    cache : ContentCache
+    memory : Ceiling
     read : callable
         Gives what is in a file and its flat picture on white; calls what it is given besides
         again and again, which raises if the file is not wanted any more.
     """
 
-    def __init__(self, sessions: sessionmaker[Session], assets: AssetStore, cache: ContentCache,
+    def __init__(self, sessions: sessionmaker[Session], assets: AssetStore, memory: Ceiling,
                  read: Callable[[Path, Callable[[], None]], tuple[Opened, Byte]]) -> None:
         self._sessions, self._assets = sessions, assets
-        self._cache, self._read = cache, read
+        self._memory, self._cache, self._read = memory, memory.cache, read
 
     def take_in(self, file: Path, title: str, piece: int | None, report: Report,
                 made_from: int | None = None) -> int:
@@ -133,16 +134,19 @@ class LayeredFiles:
         row, found = self._row(file_id), self.findings(file_id)
         if any(k >= len(found) for k in which):
             raise NotFoundError("The findings have changed; check the file again.")
-        report(0.2, "Repairing")
-        stack = repaired(self._opened(row.asset).stack, [found[k] for k in which])
-        report(0.4, "Composing the picture")
-        merged = flatten(stack)
-        report(0.6, "Writing the new version")
-        dpi = self._opened(row.asset).dpi
+        opened = self._opened(row.asset)
+        pixels = opened.stack.width * opened.stack.height
         title = f"{row.title.removesuffix(', repaired')}, repaired"[:120]
         with room() as folder:
-            write_openraster(folder / "repaired.ora", stack, merged,
-                             round(dpi) if dpi and dpi >= 1 else _DPI)
+            with self._memory.reserved(_BYTES_PER_PIXEL * pixels,
+                                       lambda: report(0.1, "Waiting for memory")):
+                report(0.2, "Repairing")
+                stack = repaired(opened.stack, [found[k] for k in which])
+                report(0.4, "Composing the picture")
+                merged = flatten(stack)
+                report(0.6, "Writing the new version")
+                write_openraster(folder / "repaired.ora", stack, merged,
+                                 round(opened.dpi) if opened.dpi and opened.dpi >= 1 else _DPI)
             return self.take_in(folder / "repaired.ora", title, row.piece_id,
                                 lambda share, doing: report(0.8 + 0.2 * share, doing), row.id)
 

@@ -92,7 +92,7 @@ class Studio:
         self.memory = Ceiling(settings.memory_bytes)
         self.apart = shared(self.memory.for_work // 3)
         self.turns = Turns()
-        self.layered = LayeredFiles(sessions, self.assets, self.memory.cache, self._read_stack)
+        self.layered = LayeredFiles(sessions, self.assets, self.memory, self._read_stack)
         self.jobs = JobRunner()
         self.deriver = Deriver(self._load_source, self.memory.cache)
         self._small: Memo[Stack] = Memo(2)
@@ -164,7 +164,6 @@ class Studio:
 
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""
-        self.memory.used()
         view = view.within(*recipe.size)
         return encode_png(draw(self.deriver, recipe, kind, view, draft))
 

@@ -1,6 +1,7 @@
 """Dependencies, bounds and answers that routes share."""
 
 from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from typing import Annotated, Any
 from urllib.parse import quote
 
@@ -29,24 +30,32 @@ def studio_of(request: Request) -> Studio:
 StudioDep = Annotated[Studio, Depends(studio_of)]
 
 
+@asynccontextmanager
+async def _turn(request: Request, pixels: int) -> AsyncIterator[None]:
+    studio = studio_of(request)
+    studio.memory.used()
+    async with studio.turns.taken(request, pixels):
+        yield
+
+
 async def _quick(request: Request) -> AsyncIterator[None]:
-    async with studio_of(request).turns.taken(request, 0):
+    async with _turn(request, 0):
         yield
 
 
 async def _work(request: Request) -> AsyncIterator[None]:
-    async with studio_of(request).turns.taken(request, LARGE - 1):
+    async with _turn(request, LARGE - 1):
         yield
 
 
 async def _view(request: Request,
                 view: Annotated[ViewRequest, Query()]) -> AsyncIterator[ViewRequest]:
-    async with studio_of(request).turns.taken(request, view.pixels):
+    async with _turn(request, view.pixels):
         yield view
 
 
 async def _preview(request: Request, wanted: PreviewRequest) -> AsyncIterator[PreviewRequest]:
-    async with studio_of(request).turns.taken(request, wanted.view.pixels):
+    async with _turn(request, wanted.view.pixels):
         yield wanted
 
 

@@ -7,8 +7,8 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from torture.drawings import drawings, layered_and_archives
-from torture.machine import Machine
+from tests.torture.drawings import drawings, layered_and_archives
+from tests.torture.machine import Machine
 
 _CHECKS = ("not_a_server_error,status_code_conformance,content_type_conformance,"
            "response_schema_conformance")

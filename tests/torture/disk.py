@@ -6,9 +6,9 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
-from torture.drawings import drawings
-from torture.kills import Ledger
-from torture.machine import Machine
+from tests.torture.drawings import drawings
+from tests.torture.kills import Ledger
+from tests.torture.machine import Machine
 
 
 def mounted(folder: Path, megabytes: int) -> bool:

@@ -8,8 +8,8 @@ from typing import Any
 
 import httpx
 
-from torture.drawings import drawings, figure, saved
-from torture.machine import Machine, cpu_of, memory_of
+from tests.torture.drawings import drawings, figure, saved
+from tests.torture.machine import Machine, cpu_of, memory_of
 
 _FULL = (2480, 3508)
 

@@ -8,8 +8,8 @@ from typing import Any
 
 import httpx
 
-from torture.drawings import drawings
-from torture.machine import Machine
+from tests.torture.drawings import drawings
+from tests.torture.machine import Machine
 
 _COLOURS = "#{:06x}".format
 

@@ -9,13 +9,14 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from torture.clients import gone_before_answered, large_work, two_at_once
-from torture.disk import run_full
-from torture.kills import kill_again_and_again
-from torture.operations import ask_everything
-from torture.uploads import send_damaged, send_hostile
+from tests.torture.clients import gone_before_answered, large_work, two_at_once
+from tests.torture.disk import run_full
+from tests.torture.kills import kill_again_and_again
+from tests.torture.operations import ask_everything
+from tests.torture.plain import plain_install
+from tests.torture.uploads import send_damaged, send_hostile
 
-REPORT = Path(__file__).parent.parent / "docs" / "reliability.md"
+REPORT = Path(__file__).parents[2] / "docs" / "reliability.md"
 _MARK = "<!-- figures below are written by make torture -->\n"
 _SMALL_SECONDS = 2.0  # that a small request may wait
 Trial = Callable[[Path], dict[str, Any]]
@@ -38,6 +39,8 @@ def trials(seed: int, scale: float) -> dict[str, tuple[str, Trial]]:
         "disk": ("A disk that runs full under work, and a read-only one", run_full),
         "two": ("Two clients change the same piece", lambda folder: two_at_once(folder, many(80))),
         "gone": ("Full-size previews whose clients go at once", gone_before_answered),
+        "plain": ("`pip install .` in a fresh environment, then every module imported",
+                  plain_install),
         "large": ("The largest files that may be asked for, all at once", large_work),
     }
 

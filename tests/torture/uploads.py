@@ -13,8 +13,8 @@ from typing import Any
 
 import httpx
 
-from torture.drawings import CARDS, drawings, layered_and_archives
-from torture.machine import Machine
+from tests.torture.drawings import CARDS, drawings, layered_and_archives
+from tests.torture.machine import Machine
 
 _EXTREME = [b"0", b"-1", b"1e999", b"nan", b"99999999999999999999", b"4294967296", b"-0.0",
             b"1e-320"]
@@ -140,7 +140,7 @@ class Uploads:
             return answer.status_code, answer.text, None
         path, fields = {"openraster": ("/api/layered", {"title": "Kite"}),
                         "archive": ("/api/pieces/restore", {})}.get(
-            kind, ("/api/pieces", {"title": "Kite"}))
+            kind, ("/api/pieces", {"title": "Kite", "long_edge": "600"}))
         answer = client.post(path, files=file, data=fields)
         if answer.status_code != 202:
             return answer.status_code, answer.text, None

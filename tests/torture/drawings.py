@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from torture.machine import Machine
+from tests.torture.machine import Machine
 
 Byte = NDArray[np.uint8]
 
