@@ -26,7 +26,7 @@ from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.memo import Memo
 from wardrobe.server.apart import Apart, Bounds
 from wardrobe.server.app import create_app
-from wardrobe.server.memory import Ceiling
+from wardrobe.server.memory import BusyError, Ceiling, patient
 from wardrobe.server.scratch import Scratch
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -90,7 +90,7 @@ def test_cancelled_means_cancelled(tmp_path: Path) -> None:
 
 
 def test_reading_apart_keeps_to_its_memory_and_serves_again(tmp_path: Path) -> None:
-    apart = Apart(1, 400_000_000)
+    apart, tight = Apart(1), Bounds(most_bytes=400_000_000)
     small, large = tmp_path / "a.png", tmp_path / "b.png"
     small.write_bytes(png(on_white(figure_ink(100))))
     large.write_bytes(encode_png(np.zeros((9000, 8000, 4), np.uint8)))
@@ -100,7 +100,7 @@ def test_reading_apart_keeps_to_its_memory_and_serves_again(tmp_path: Path) -> N
         (first,) = workers_of(apart)
         for _ in range(2):
             with pytest.raises(ImageLimitError, match=r"0\.4 GB of memory"):
-                apart.run("picture", large, limits, 100)
+                apart.run("picture", large, limits, 100, bounds=tight)
         with pytest.raises(UnreadableImageError, match="empty"):
             (tmp_path / "c.png").write_bytes(b"")
             apart.run("picture", tmp_path / "c.png", limits, 100)
@@ -109,7 +109,7 @@ def test_reading_apart_keeps_to_its_memory_and_serves_again(tmp_path: Path) -> N
         (second,) = workers_of(apart)
         os.kill(second, 9)
         time.sleep(0.1)
-        read = apart.run("picture", small, limits, 100, bounds=Bounds(5, 30))
+        read = apart.run("picture", small, limits, 100, bounds=tight)
         assert read.png.startswith(b"\x89PNG") and first
     finally:
         apart.close()
@@ -281,9 +281,10 @@ def test_memory_is_reserved_shared_and_given_back() -> None:
         def stop() -> None:
             raise InterruptedError
 
-        with ceiling.reserved(900_000_000), pytest.raises(InterruptedError), \
-                ceiling.reserved(900_000_000, stop):
-            pass
+        for check, error in ((stop, InterruptedError), (patient(0.1), BusyError)):
+            with ceiling.reserved(900_000_000), pytest.raises(error), \
+                    ceiling.reserved(900_000_000, check):
+                pass
         held = object()
         memo.get((held,), 1, lambda: 1)
         ceiling.give_back()

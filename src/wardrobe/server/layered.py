@@ -21,7 +21,7 @@ from wardrobe.recipe.outline import Section, section_of
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.db.models import LayeredFileRow
-from wardrobe.server.memory import Ceiling
+from wardrobe.server.memory import Ceiling, patient
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.schemas.layered import LayeredCard, LayeredFile
 
@@ -30,6 +30,7 @@ Report = Callable[[float, str], None]
 
 LAYER_EDGE = 1400  # px that a layer's own picture is shown at
 _DPI = 300
+_PATIENCE = 45.0  # seconds that a request waits for a file to be read again
 _BYTES_PER_PIXEL = 40  # that repairing takes at its peak
 
 
@@ -174,7 +175,7 @@ class LayeredFiles:
 
     def _both(self, asset: str) -> tuple[Opened, Byte]:
         return self._cache.get(("layered", asset), lambda: self._read(
-            self._assets.path(asset), lambda: None))
+            self._assets.path(asset), patient(_PATIENCE)))
 
 
 def layer_shape(layer: Layer, stack: Stack) -> Byte:

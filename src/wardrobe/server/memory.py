@@ -11,7 +11,7 @@ from pathlib import Path
 
 import structlog
 
-from wardrobe.core.errors import ImageLimitError
+from wardrobe.core.errors import ImageLimitError, WardrobeError
 from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.memo import forget_all
 
@@ -20,6 +20,23 @@ log = structlog.get_logger()
 _PROGRAM = 500_000_000  # bytes of the program itself, its libraries and small things
 _LOOK = 0.05
 _IDLE_SECONDS = 180.0
+
+
+class BusyError(WardrobeError):
+    """Other work holds what is needed."""
+
+    title = "The server is busy"
+
+
+def patient(seconds: float) -> Callable[[], None]:
+    """A check for work that somebody waits for: raises BusyError when the time is up."""
+    until = time.monotonic() + seconds
+
+    def check() -> None:
+        if time.monotonic() > until:
+            raise BusyError("Other large work takes all memory at the moment. Nothing was "
+                            "changed; try again when it is done.")
+    return check
 
 
 def machine_memory() -> int:

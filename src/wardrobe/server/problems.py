@@ -14,6 +14,7 @@ from starlette.exceptions import HTTPException
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError, WardrobeError
 from wardrobe.recipe.edits import EditRefusedError
 from wardrobe.server.db.session import DataFolderError, NewerVersionError
+from wardrobe.server.memory import BusyError
 
 log = structlog.get_logger()
 
@@ -51,6 +52,7 @@ _STATUS: dict[type[WardrobeError], int] = {
     ImageLimitError: 413,
     UnreadableImageError: 415,
     EditRefusedError: 422,
+    BusyError: 503,
     DataFolderError: 507,
 }
 

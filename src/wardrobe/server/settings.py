@@ -17,8 +17,8 @@ class Settings(BaseSettings):
     ``host`` is a loopback address: the application has no accounts and is not meant to be
     reached from other machines. ``memory_bytes`` is the ceiling for caches and work together, a
     quarter of the machine's memory if it is not given. ``read_seconds`` is the processor time
-    that reading a picture from outside may take; a layered file or an archive may take twice
-    that.
+    that reading a picture from outside may take; an archive may take twice that, a layered file
+    six times.
     """
 
     model_config = SettingsConfigDict(env_prefix="WARDROBE_")

@@ -2,6 +2,7 @@
 
 import hashlib
 import re
+import shutil
 import threading
 from collections.abc import Callable
 from contextlib import suppress
@@ -39,14 +40,14 @@ from wardrobe.recipe.proposals import EvenOut, propose
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.types import ASSET
 from wardrobe.recipe.view import View
-from wardrobe.server.apart import Bounds, shared
+from wardrobe.server.apart import SHARED, Bounds
 from wardrobe.server.apart.tasks import ReadPicture
 from wardrobe.server.assets import AssetStore, keep_newest, write_whole
 from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
-from wardrobe.server.memory import Ceiling
+from wardrobe.server.memory import Ceiling, patient
 from wardrobe.server.pieces import PieceStore
 from wardrobe.server.schemas.pieces import Piece
 from wardrobe.server.scratch import HeldLock, Scratch
@@ -62,6 +63,7 @@ log = structlog.get_logger()
 RENDER_VERSION = 5
 _CARD_EDGE = 520
 _MOST_CARDS = 400
+_PATIENCE = 45.0  # seconds that a request waits for a picture to be read
 _PLACED_EDGE = 1600  # px that an SVG is drawn at, to lie on a part
 
 
@@ -90,7 +92,6 @@ class Studio:
         self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
         self.templates = TemplateStore(sessions)
         self.memory = Ceiling(settings.memory_bytes)
-        self.apart = shared(self.memory.for_work // 3)
         self.turns = Turns()
         self.layered = LayeredFiles(sessions, self.assets, self.memory, self._read_stack)
         self.jobs = JobRunner()
@@ -107,7 +108,7 @@ class Studio:
     def warm_up(self) -> None:
         """Load the compiled kernels in the background, so that the first request is quick."""
         threading.Thread(target=_exercise, name="warm-up", daemon=True).start()
-        self.apart.warm_up()
+        SHARED.warm_up()
 
     def close(self) -> None:
         """Stop the jobs and let others have the data folder."""
@@ -120,6 +121,7 @@ class Studio:
     def _tidy(self) -> None:
         """Sweep what killed processes left, and move drawings that nothing uses to the trash."""
         self.scratch.sweep()
+        shutil.rmtree(self._path.parent / "deliveries", ignore_errors=True)  # of versions before
         keep_newest(self._cards, _MOST_CARDS)
         # A database without pieces may be one that was put in the place of a damaged one.
         if self.pieces.count():
@@ -136,21 +138,23 @@ class Studio:
 
     def read_piece(self, file: Path, check: Callable[[], None] = lambda: None) -> Archived:
         """Read the archive of a piece."""
-        return self._read(check, "piece", file, self.settings.limits, times=2)
+        return self._read(check, "piece", file, self.settings.limits, times=2, share=2)
 
     def _read_stack(self, file: Path, check: Callable[[], None]) -> tuple[Opened, Byte]:
-        return self._read(check, "stack", file, self.settings.stack_limits, times=2)
+        return self._read(check, "stack", file, self.settings.stack_limits, times=6, share=2)
 
     def _read(self, check: Callable[[], None], task: str, *arguments: object,
-              times: int = 1) -> Any:
-        seconds = self.settings.read_seconds * times
-        with self.memory.reserved(self.apart.most_bytes, check):
-            return self.apart.run(task, *arguments, check=check,
-                                  bounds=Bounds(seconds, 6 * seconds))
+              times: int = 1, share: int = 1) -> Any:
+        """Read apart, in ``times`` the time that a picture may take, and so many thirds of the
+        memory that is for work."""
+        seconds, most = self.settings.read_seconds * times, self.memory.for_work // 3 * share
+        with self.memory.reserved(most, check):
+            return SHARED.run(task, *arguments, check=check,
+                              bounds=Bounds(seconds, 6 * seconds, most))
 
     def store_picture(self, file: Path) -> PlacedPicture:
         """Keep the pixels of an uploaded picture."""
-        read = self.read_picture(file, _PLACED_EDGE, shortest_edge=1)
+        read = self.read_picture(file, _PLACED_EDGE, 1, patient(_PATIENCE))
         return PlacedPicture(asset=self.assets.put(read.png), width=read.width,
                              height=read.height)
 

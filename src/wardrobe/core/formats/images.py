@@ -138,4 +138,4 @@ def _to_rgba(image: Image.Image) -> NDArray[np.uint8]:
         grey = np.asarray(image, np.float64)
         top = 65535.0 if image.mode != "F" or grey.max() > 1 else 1.0
         image = Image.fromarray(np.clip(grey / top * 255, 0, 255).astype(np.uint8))
-    return np.array(image.convert("RGBA"))
+    return np.array(image if image.mode == "RGBA" else image.convert("RGBA"))

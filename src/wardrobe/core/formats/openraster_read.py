@@ -1,8 +1,7 @@
 """Read OpenRaster files, one's own or from elsewhere. They are hostile until read within limits."""
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from itertools import islice
 from pathlib import Path
 from typing import IO, Any, TypeVar
 
@@ -25,7 +24,7 @@ P = TypeVar("P")
 _MODES = {said: name for name, said in COMPOSITE_OPS.items()}
 _FARTHEST = 100_000  # pixels beside the canvas that a layer may begin
 _PNG_HEAD = 24  # bytes up to its size
-_AT_ONCE = 4
+_AT_ONCE, _PIXELS_AT_ONCE = 8, 40_000_000
 
 
 @dataclass(frozen=True)
@@ -175,17 +174,24 @@ def _pixels(members: Members, wanted: list[_Wanted],
         raise ImageLimitError(f"The layers hold {total / 1e6:.0f} million pixels together; the "
                               f"limit is {limits.pixels / 1e6:.0f} million.")
     decoded: dict[str, Tint | Byte] = {}
-    for some in _batched(sizes, _AT_ONCE):  # packed bytes are let go when they are decoded
+    for some in _batched(sizes):  # packed bytes are let go when they are decoded
         files = [(name, members.read(name, limits.image.file_bytes)) for name in some]
         decoded.update(zip(some, each(lambda item: _decoded(
             decode_paint, item[1], item[0], limits.image), files), strict=True))
     return decoded
 
 
-def _batched(names: Iterable[str], count: int) -> Iterator[list[str]]:
-    """Names in lists of at most ``count``."""
-    left = iter(names)
-    while some := list(islice(left, count)):
+def _batched(sizes: Mapping[str, tuple[int, int]]) -> Iterator[list[str]]:
+    """Names of pictures that are decoded at once: a few, and not many pixels together."""
+    some: list[str] = []
+    pixels = 0
+    for name, (width, height) in sizes.items():
+        if some and (len(some) == _AT_ONCE or pixels + width * height > _PIXELS_AT_ONCE):
+            yield some
+            some, pixels = [], 0
+        some.append(name)
+        pixels += width * height
+    if some:
         yield some
 
 

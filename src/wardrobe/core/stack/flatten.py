@@ -49,8 +49,12 @@ def on_white(flat: NDArray[np.uint8]) -> NDArray[np.uint8]:
     out = np.empty((*flat.shape[:2], 3), np.uint8)
 
     def lay_down(rows: slice) -> None:
-        alpha = flat[rows, :, 3:].astype(np.float32) / np.float32(255)
-        out[rows] = (flat[rows, :, :3] * alpha + 255 * (1 - alpha) + 0.5).astype(np.uint8)
+        colour, alpha = flat[rows, :, :3], flat[rows, :, 3:]
+        if (alpha == 255).all():
+            out[rows] = colour
+            return
+        alpha = alpha.astype(np.uint16)
+        out[rows] = (colour * alpha + (255 - alpha) * np.uint16(255) + np.uint16(127)) // 255
 
     each(lay_down, [slice(top, top + _BAND) for top in range(0, flat.shape[0], _BAND)])
     return out

@@ -1,5 +1,5 @@
 """Reading files from outside in processes of their own, which can be stopped at any moment."""
 
-from wardrobe.server.apart.pool import Apart, Bounds, shared
+from wardrobe.server.apart.pool import SHARED, Apart, Bounds
 
-__all__ = ["Apart", "Bounds", "shared"]
+__all__ = ["SHARED", "Apart", "Bounds"]

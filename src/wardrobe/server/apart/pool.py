@@ -33,21 +33,23 @@ class Bounds:
     cpu_seconds : float
         Of all its threads together, so that a busy machine refuses nothing that an idle one reads.
     wall_seconds : float
+    most_bytes : int
+        Memory, besides that of the result.
     """
 
-    cpu_seconds: float = 8.0
-    wall_seconds: float = 60.0
+    cpu_seconds: float = 5.0
+    wall_seconds: float = 30.0
+    most_bytes: int = 2 * 2**30
 
 
 class _Worker:
     """One process."""
 
-    def __init__(self, most_bytes: int) -> None:
+    def __init__(self) -> None:
         mine, theirs = socket.socketpair()
         with theirs:
             self.process = subprocess.Popen(  # noqa: S603
-                [sys.executable, "-m", "wardrobe.server.apart.worker", str(theirs.fileno()),
-                 str(most_bytes)],
+                [sys.executable, "-m", "wardrobe.server.apart.worker", str(theirs.fileno())],
                 pass_fds=[theirs.fileno()], stdin=subprocess.DEVNULL, close_fds=True)
         self.wire = Connection(mine.detach())
 
@@ -74,12 +76,9 @@ class Apart:
     ----------
     workers : int
         Tasks at a time; further ones wait.
-    most_bytes : int
-        Memory that a process may have.
     """
 
-    def __init__(self, workers: int, most_bytes: int) -> None:
-        self.most_bytes = most_bytes
+    def __init__(self, workers: int) -> None:
         self._turns = threading.BoundedSemaphore(workers)
         self._idle: list[_Worker] = []
         self._lock = threading.Lock()
@@ -126,7 +125,7 @@ class Apart:
         """Have a process ready."""
         with self._lock:
             if not self._idle:
-                self._idle.append(_Worker(self.most_bytes))
+                self._idle.append(_Worker())
 
     def close(self) -> None:
         """End the processes that have nothing to do; those of running tasks end with these."""
@@ -141,7 +140,7 @@ class Apart:
                 worker = self._idle.pop()
                 if worker.process.poll() is None:
                     return worker
-        return _Worker(self.most_bytes)
+        return _Worker()
 
     def _result(self, worker: _Worker, task: str, arguments: tuple[Any, ...], bounds: Bounds,
                 check: Callable[[], None]) -> Any:
@@ -160,28 +159,29 @@ class Apart:
 
         try:
             used = worker.cpu()
-            worker.wire.send((task, arguments, bounds.cpu_seconds))
+            worker.wire.send((task, arguments, bounds.cpu_seconds, bounds.most_bytes))
             wait()
             kind, *told = worker.wire.recv()
             if kind == "done":
                 message, sizes, ends = told
                 return receive_result(worker.wire, message, sizes, ends, wait)
         except (EOFError, OSError) as error:
-            raise self._too_large() from error
+            raise _too_large(bounds) from error
         if kind == "refused":
             error_type, message = told
             raise _RefusedError(error_type(message))
         if kind == "memory":
-            raise self._too_large()
+            raise _too_large(bounds)
         log.error("fault while reading a file", task=task, error=told[0], exception=told[1])
         raise UnreadableImageError(
             "The file is damaged in a way that its reader does not know. Try saving it again, or "
             "in another format.")
 
-    def _too_large(self) -> ImageLimitError:
-        return ImageLimitError(
-            f"Reading this file needs more than {self.most_bytes / 2**30:.1f} GB of memory. "
-            "Make the picture smaller, or give Wardrobe more memory (WARDROBE_MEMORY_BYTES).")
+
+def _too_large(bounds: Bounds) -> ImageLimitError:
+    return ImageLimitError(
+        f"Reading this file needs more than {bounds.most_bytes / 2**30:.1f} GB of memory. Make "
+        "the picture smaller, or give Wardrobe more memory (WARDROBE_MEMORY_BYTES).")
 
 
 class _RefusedError(Exception):
@@ -192,19 +192,9 @@ class _RefusedError(Exception):
         self.error = error
 
 
-def shared(most_bytes: int, workers: int = 2) -> Apart:
-    """The processes that all servers of this process share."""
-    with _SHARED_LOCK:
-        if most_bytes not in _SHARED:
-            _SHARED[most_bytes] = Apart(workers, most_bytes)
-        return _SHARED[most_bytes]
-
-
-_SHARED: dict[int, Apart] = {}
-_SHARED_LOCK = threading.Lock()
+SHARED = Apart(2)  # the processes that all servers of this process share
 
 
 @atexit.register
 def _end_all() -> None:
-    for apart in _SHARED.values():
-        apart.close()
+    SHARED.close()

@@ -1,4 +1,4 @@
-"""The process that works apart: ``python -m wardrobe.server.apart.worker SOCKET BYTES``."""
+"""The process that works apart: ``python -m wardrobe.server.apart.worker SOCKET``."""
 
 import os
 import resource
@@ -11,12 +11,11 @@ from multiprocessing.connection import Connection
 
 def main() -> None:
     """Answer one request after the other until the other side is gone."""
-    handle, most_bytes = int(sys.argv[1]), int(sys.argv[2])
+    handle = int(sys.argv[1])
     parent = os.getppid()
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C in the terminal is for the server
     threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, most_bytes))
 
     from wardrobe.core.errors import WardrobeError
     from wardrobe.server.apart.passing import send_result
@@ -25,10 +24,10 @@ def main() -> None:
     wire = Connection(handle)
     while True:
         try:
-            name, arguments, cpu_seconds = wire.recv()
+            name, arguments, cpu_seconds, most_bytes = wire.recv()
         except EOFError:
             return
-        _allow(cpu_seconds)
+        _allow(cpu_seconds, most_bytes)
         try:
             result = TASKS[name](*arguments)
         except WardrobeError as error:
@@ -54,8 +53,9 @@ def _end_with(parent: int) -> None:
     os._exit(1)
 
 
-def _allow(cpu_seconds: float) -> None:
-    """So much more processor time, kept by the system should nobody watch any more."""
+def _allow(cpu_seconds: float, most_bytes: int) -> None:
+    """So much memory and more processor time, kept by the system should nobody watch any more."""
+    resource.setrlimit(resource.RLIMIT_DATA, (most_bytes, resource.RLIM_INFINITY))
     used = sum(resource.getrusage(resource.RUSAGE_SELF)[:2])
     resource.setrlimit(resource.RLIMIT_CPU,
                        (int(used + 2 * cpu_seconds) + 1, resource.RLIM_INFINITY))
