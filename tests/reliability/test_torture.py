@@ -14,9 +14,9 @@ from tests.torture.run import LIMITS, judged
 from tests.torture.uploads import send_damaged
 
 TRIALS: dict[str, Callable[[Path], dict[str, Any]]] = {
-    "kills": lambda folder: kill_again_and_again(folder, 11, 3),
-    "uploads": lambda folder: send_damaged(folder, 12, 250),
-    "operations": lambda folder: ask_everything(folder, 13, 3, 25),
+    "kills": lambda folder: kill_again_and_again(folder, 11, 2),
+    "uploads": lambda folder: send_damaged(folder, 12, 200),
+    "operations": lambda folder: ask_everything(folder, 13, 3, 12),
     "disk": run_full,
     "two": lambda folder: two_at_once(folder, 24),
     "gone": lambda folder: gone_before_answered(folder, 16),
