@@ -24,6 +24,7 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.light.touch import draw_touch
 from wardrobe.recipe.cache import ContentCache
 from wardrobe.recipe.memo import Memo
+from wardrobe.server import memory
 from wardrobe.server.apart import Apart, Bounds
 from wardrobe.server.app import create_app
 from wardrobe.server.memory import BusyError, Ceiling, patient
@@ -289,6 +290,21 @@ def test_memory_is_reserved_shared_and_given_back() -> None:
         memo.get((held,), 1, lambda: 1)
         ceiling.give_back()
         assert cache.used == 0 and memo.get((held,), 1, lambda: 2) == 2
+    finally:
+        ceiling.close()
+
+
+def test_memory_is_given_back_when_nobody_works(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(memory, "_IDLE_SECONDS", 0.2)
+    monkeypatch.setattr(memory, "_WATCH_SECONDS", 0.05)
+    given_up = threading.Event()
+    ceiling = Ceiling(10**9, given_up.set)
+    try:
+        ceiling.cache.get("areas", lambda: bytes(1000))
+        assert not given_up.wait(0.4) and ceiling.cache.used == 1000  # nobody has worked yet
+        with ceiling.reserved(1000):
+            assert not given_up.wait(0.4)  # somebody does
+        assert given_up.wait(10) and ceiling.cache.used == 0
     finally:
         ceiling.close()
 

@@ -62,8 +62,9 @@ class AssetStore:
             thrown = next(self._trash.glob(f"*/{name}"), None)
             if thrown is None:
                 raise MissingAssetError(
-                    f"A picture that this uses is not in the data folder any more: {path}. "
-                    "Everything else is unharmed; put the file back from a copy.")
+                    "A picture that this uses is not in the data folder any more: in “assets”, "
+                    f"{name[:2]}/{name[:16]}…. Everything else is unharmed; put the file back from "
+                    "a copy.")
             path.parent.mkdir(exist_ok=True)
             os.utime(thrown)
             thrown.replace(path)

@@ -19,7 +19,7 @@ log = structlog.get_logger()
 
 _PROGRAM = 500_000_000  # bytes of the program itself, its libraries and small things
 _LOOK = 0.05
-_IDLE_SECONDS = 180.0
+_IDLE_SECONDS, _WATCH_SECONDS = 180.0, 5.0
 
 
 class BusyError(WardrobeError):
@@ -58,10 +58,12 @@ class Ceiling:
     Parameters
     ----------
     most_bytes : int
+    give_up : callable
+        Called, besides, when memory is given back.
     """
 
-    def __init__(self, most_bytes: int) -> None:
-        self.most_bytes = most_bytes
+    def __init__(self, most_bytes: int, give_up: Callable[[], None] = lambda: None) -> None:
+        self.most_bytes, self._give_up = most_bytes, give_up
         self.cache = ContentCache(self._room(0))
         self._reserved = 0
         self._changed = threading.Condition()
@@ -120,6 +122,7 @@ class Ceiling:
         """Forget what can be worked out again, and give the memory back to the system."""
         self.cache.clear()
         forget_all()
+        self._give_up()
         gc.collect()
         trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
         if trim:
@@ -134,7 +137,7 @@ class Ceiling:
         return max(0, min(self.most_bytes // 3, self.for_work - reserved))
 
     def _watch(self) -> None:
-        while not self._ended.wait(5):
+        while not self._ended.wait(_WATCH_SECONDS):
             if self._warm and self._reserved == 0 \
                     and time.monotonic() - self._last > _IDLE_SECONDS:
                 self._warm = False

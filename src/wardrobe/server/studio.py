@@ -91,7 +91,7 @@ class Studio:
             raise folder_error(error, self._path) from error
         self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
         self.templates = TemplateStore(sessions)
-        self.memory = Ceiling(settings.memory_bytes)
+        self.memory = Ceiling(settings.memory_bytes, SHARED.close)
         self.turns = Turns()
         self.layered = LayeredFiles(sessions, self.assets, self.memory, self._read_stack)
         self.jobs = JobRunner()

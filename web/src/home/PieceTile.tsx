@@ -9,12 +9,25 @@ import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, need, type PieceCard } from "../api/client";
+import { api, need, toProblem, type PieceCard } from "../api/client";
 import { tellProblem } from "../api/notice";
 import { Figure } from "../theme/Figure";
 import { Rename } from "./Rename";
 
 const STEP_WORDS: Record<string, string> = { lines: "Lines", parts: "Parts", colour: "Colour", light: "Light", deliver: "Delivered" };
+
+/** The piece as it is, or in words why it cannot be shown. */
+function SmallPicture({ url }: { url: string }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const ask = async () => {
+    const answer = await fetch(url).catch(() => null);
+    setProblem(toProblem(await answer?.json().catch(() => null), answer?.status).message);
+  };
+  if (problem) {
+    return <Typography variant="body2" role="status" sx={{ height: "100%", overflow: "hidden", overflowWrap: "anywhere", color: "#141414" }}>{problem}</Typography>;
+  }
+  return <img src={url} alt="" onError={() => void ask()} style={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }} />;
+}
 
 export function PieceTile({ piece }: { piece: PieceCard }) {
   const [asking, setAsking] = useState(false);
@@ -34,7 +47,7 @@ export function PieceTile({ piece }: { piece: PieceCard }) {
     <Box component="article" sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
       <ButtonBase component={Link} to={`/piece/${piece.id}`} aria-label={`Open ${piece.title}`}
         sx={{ display: "block", width: "100%", aspectRatio: "4 / 5", bgcolor: "#8b8b8b", p: 1.5 }}>
-        <img src={`/api/pieces/${piece.id}/card?revision=${piece.revision}`} alt="" style={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }} />
+        <SmallPicture url={`/api/pieces/${piece.id}/card?revision=${piece.revision}`} />
       </ButtonBase>
       <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}><Box sx={{ height: 4, width: `${100 * share}%`, bgcolor: "primary.main" }} /></Box>
       <Box sx={{ display: "flex", alignItems: "center", px: 1.5, py: 1 }}>

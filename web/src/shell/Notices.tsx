@@ -9,7 +9,7 @@ export function Notices() {
       autoHideDuration={notice?.tone === "error" ? 9000 : 4500}
       anchorOrigin={{ vertical: "bottom", horizontal: "center" }} sx={{ mb: 6 }}>
       <Alert severity={notice?.tone === "error" ? "warning" : "info"} variant="filled" onClose={close}
-        sx={{ maxWidth: 560, bgcolor: "text.primary", color: "background.paper" }}>
+        sx={{ maxWidth: 560, overflowWrap: "anywhere", bgcolor: "text.primary", color: "background.paper" }}>
         {notice?.text}
       </Alert>
     </Snackbar>

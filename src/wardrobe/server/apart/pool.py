@@ -155,8 +155,8 @@ class Apart:
                         or time.monotonic() - began > bounds.wall_seconds:
                     raise ImageLimitError(
                         f"Reading this file was given up after {time.monotonic() - began:.0f} "
-                        "seconds: it asks for far more work than a drawing does. Try it in a simpler form, "
-                        "such as PNG.")
+                        "seconds: it asks for far more work than a drawing does. Try it in a "
+                        "simpler form, such as PNG.")
 
         try:
             used = worker.cpu()
