@@ -117,6 +117,14 @@ def test_reading_apart_keeps_to_its_memory_and_serves_again(tmp_path: Path) -> N
     assert not workers_of(apart)
 
 
+def test_a_reader_that_does_not_start_is_told(tmp_path: Path,
+                                              monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("sys.executable", "/bin/false")
+    (tmp_path / "a.png").write_bytes(png(on_white(figure_ink(100))))
+    with pytest.raises(BusyError, match="did not start"):
+        Apart(1).run("picture", tmp_path / "a.png", Settings(data_dir=tmp_path).limits, 100)
+
+
 def workers_of(apart: Apart) -> list[int]:
     return [w.process.pid for w in apart._idle]
 

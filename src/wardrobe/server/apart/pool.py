@@ -17,10 +17,12 @@ import structlog
 
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.server.apart.passing import receive_result
+from wardrobe.server.memory import BusyError
 
 log = structlog.get_logger()
 
 _LOOK = 0.05  # seconds between looks at the time and at whether it is still wanted
+_START_SECONDS = 60.0
 _TICKS = os.sysconf("SC_CLK_TCK")
 
 
@@ -52,6 +54,21 @@ class _Worker:
                 [sys.executable, "-m", "wardrobe.server.apart.worker", str(theirs.fileno())],
                 pass_fds=[theirs.fileno()], stdin=subprocess.DEVNULL, close_fds=True)
         self.wire = Connection(mine.detach())
+        self._ready = False
+
+    def wait_until_ready(self, check: Callable[[], None]) -> None:
+        """Wait until it has started, which is not the file's fault and does not count."""
+        until = time.monotonic() + _START_SECONDS
+        try:
+            while not self._ready:
+                check()
+                if self.wire.poll(_LOOK):
+                    self._ready = self.wire.recv() == ("ready",)
+                elif time.monotonic() > until:
+                    raise EOFError
+        except (EOFError, OSError) as error:
+            raise BusyError("The process that reads files did not start. Nothing was changed; "
+                            "close other programs, and try again.") from error
 
     def cpu(self) -> float:
         """Processor seconds that it has used so far."""
@@ -144,6 +161,7 @@ class Apart:
 
     def _result(self, worker: _Worker, task: str, arguments: tuple[Any, ...], bounds: Bounds,
                 check: Callable[[], None]) -> Any:
+        worker.wait_until_ready(check)
         began, used = time.monotonic(), 0.0
 
         def wait() -> None:

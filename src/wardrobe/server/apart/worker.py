@@ -22,6 +22,7 @@ def main() -> None:
     from wardrobe.server.apart.tasks import TASKS
 
     wire = Connection(handle)
+    wire.send(("ready",))
     while True:
         try:
             name, arguments, cpu_seconds, most_bytes = wire.recv()
