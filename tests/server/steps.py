@@ -34,3 +34,13 @@ def edit(client: TestClient, piece: dict[str, Any], **change: Any) -> dict[str, 
                          json={"seen": piece["revision"], "edit": change})
     assert answer.status_code == 200, answer.text
     return answer.json()
+
+
+def said(answer: Any, *statuses: int) -> str:
+    """The sentence of a refusal."""
+    assert answer.status_code in (statuses or (422,)), answer.text
+    assert answer.headers["content-type"] == "application/problem+json"
+    body = answer.json()
+    assert body["status"] == answer.status_code and body["title"]
+    assert len(body["detail"]) > 8 and "omething" not in body["detail"]
+    return str(body["detail"])
