@@ -139,6 +139,21 @@ def test_arrays_come_back_as_they_were_read(tmp_path: Path, client: TestClient) 
     assert opened.notes == here.notes and opened.dpi == here.dpi
 
 
+def test_loading_the_compositor_does_not_count_against_a_file(tmp_path: Path) -> None:
+    """It takes longer than this file may; on a new machine, where it is compiled, far longer."""
+    (tmp_path / "a.ora").write_bytes(layered(
+        '<layer name="a" src="a.png"/>' * 3, 64,
+        a=encode_png(np.full((64, 64, 4), 200, np.uint8))).getvalue())
+    apart = Apart(1)
+    try:
+        opened, flat = apart.run("stack", tmp_path / "a.ora",
+                                 Settings(data_dir=tmp_path).stack_limits, bounds=Bounds(0.5))
+        assert len(list(opened.stack.layers())) == 3 and flat.shape == (64, 64, 3)
+        assert (flat == flat[0, 0]).all()
+    finally:
+        apart.close()
+
+
 def layered(layers: str, size: int, **members: bytes) -> io.BytesIO:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:

@@ -17,6 +17,7 @@ import structlog
 
 from wardrobe.core.errors import ImageLimitError, UnreadableImageError
 from wardrobe.server.apart.passing import receive_result
+from wardrobe.server.apart.tasks import BEFORE
 from wardrobe.server.memory import BusyError
 
 log = structlog.get_logger()
@@ -44,6 +45,9 @@ class Bounds:
     most_bytes: int = 2 * 2**30
 
 
+_PREPARING = Bounds(300, 300)
+
+
 class _Worker:
     """One process."""
 
@@ -55,6 +59,7 @@ class _Worker:
                 pass_fds=[theirs.fileno()], stdin=subprocess.DEVNULL, close_fds=True)
         self.wire = Connection(mine.detach())
         self._ready = False
+        self.prepared: set[str] = set()
 
     def wait_until_ready(self, check: Callable[[], None]) -> None:
         """Wait until it has started, which is not the file's fault and does not count."""
@@ -124,6 +129,10 @@ class Apart:
         try:
             worker = self._take()
             try:
+                first = BEFORE.get(task)
+                if first and first not in worker.prepared:
+                    self._result(worker, first, (), _PREPARING, check)
+                    worker.prepared.add(first)
                 result = self._result(worker, task, arguments, bounds or Bounds(), check)
             except _RefusedError as refused:
                 with self._lock:
