@@ -281,6 +281,19 @@ def test_without_room_on_the_disk_nothing_is_lost_and_pictures_go_on(
     assert import_file(client, png(on_white(figure_ink(200))))["state"] == "done"
 
 
+def test_a_folder_that_cannot_be_tidied_is_opened_all_the_same(
+        settings: Settings) -> None:
+    with serving(settings) as client:
+        kept, gone = new_piece(client), import_file(client, png(on_white(figure_ink(300))))
+        client.delete(f"/api/pieces/{gone['piece']}")
+    make_old(settings)
+    (settings.data_dir / "trash").write_bytes(b"in the way")  # as good as a full disk
+    before = drawings(settings)
+    with serving(settings) as client:
+        assert client.get(f"/api/pieces/{kept['id']}").status_code == 200
+        assert drawings(settings) == before
+
+
 def test_temporary_files_lie_in_the_data_folder(settings: Settings, tmp_path: Path,
                                                 monkeypatch: pytest.MonkeyPatch) -> None:
     elsewhere = tmp_path / "system"

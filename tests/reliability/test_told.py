@@ -120,6 +120,14 @@ def test_every_answer_has_its_headers(client: TestClient) -> None:
         assert answer.headers["x-content-type-options"] == "nosniff"
 
 
+@pytest.mark.parametrize("host", ["evil.example", "[::1", "[", "a@127.0.0.1@b", "127.0.0.1.evil",
+                                  ""])
+def test_only_this_machine_s_names_are_answered(client: TestClient, host: str) -> None:
+    said(client.get("/api/pieces", headers={"host": host}), 400)
+    for own in ("127.0.0.1:8610", "localhost", "[::1]:80"):
+        assert client.get("/api/pieces", headers={"host": own}).status_code == 200
+
+
 def test_head_is_get_without_the_body(client: TestClient) -> None:
     """RFC 9110, section 9.3.2."""
     new_piece(client)

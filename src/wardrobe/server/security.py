@@ -81,7 +81,7 @@ class SecurityMiddleware:
     def _refusal(self, method: str, headers: Headers) -> Response | None:
         """Why a request is not let in."""
         host = headers.get("host", "")
-        if urlsplit(f"//{host}").hostname not in _HOSTS:
+        if _name_of(host) not in _HOSTS:
             return problem(400, "Refused", "Wardrobe answers to the address of this machine only.")
         origin, site = headers.get("origin"), headers.get("sec-fetch-site")
         foreign = origin.partition("://")[2] != host if origin is not None \
@@ -97,4 +97,12 @@ class SecurityMiddleware:
         most = self._most_bytes if upload else self._most_json_bytes
         if len(length) > 18 or int(length) > most:
             return problem(413, "This is too large", f"The limit is {most / 2**20:.0f} MB.")
+        return None
+
+
+def _name_of(host: str) -> str | None:
+    """The name in a Host header; None if it is none."""
+    try:
+        return urlsplit(f"//{host}").hostname
+    except ValueError:
         return None

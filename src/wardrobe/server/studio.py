@@ -98,7 +98,10 @@ class Studio:
         self.deriver = Deriver(self._load_source, self.memory.cache)
         self._small: Memo[Stack] = Memo(2)
         if self._lock.held:
-            self._tidy()
+            try:
+                self._tidy()
+            except OSError as error:  # a full disk keeps nobody from looking at pieces
+                log.warning("the data folder could not be tidied", error=str(error)[:400])
 
     @property
     def alone(self) -> bool:
