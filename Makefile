@@ -37,12 +37,17 @@ unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m benchmarks.run
 
-# Drawings with known areas, from the npm package; about 70 MB, not committed.
-.corpus/node_modules/openmoji:
-	@echo "== setting up: openmoji drawings"
-	@mkdir -p .corpus && cd .corpus && npm install --silent --no-audit --no-fund openmoji@17.0.0
+# Drawings by several hands, from npm and Debian packages; about 120 MB, not committed.
+$(STAMPS)/corpora:
+	@echo "== setting up: drawings to measure by"
+	@mkdir -p .corpus && cd .corpus && npm install --silent --no-audit --no-fund openmoji@17.0.0 \
+		@dicebear/core@9.4.3 @dicebear/adventurer@9.4.3 @dicebear/croodles@9.4.3 @dicebear/open-peeps@9.4.3
+	@cd .corpus && apt-get download --quiet openclipart-svg && dpkg-deb -x openclipart-svg_*.deb openclipart \
+		&& rm openclipart-svg_*.deb
+	@mkdir -p $(STAMPS) && touch $@
 
-accuracy: $(STAMPS)/dev | .corpus/node_modules/openmoji
+accuracy: $(STAMPS)/dev $(STAMPS)/corpora
+	@$(BIN)/python -m benchmarks.figure
 	@$(BIN)/python -m benchmarks.accuracy
 	@$(BIN)/python -m benchmarks.flats
 	@$(BIN)/python -m benchmarks.shades

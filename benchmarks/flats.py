@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from skimage.segmentation import random_walker, watershed
 
-from benchmarks.corpus import drawings
+from benchmarks.corpora.emoji import drawings
 from wardrobe.core.areas.share import share_drawing
 
 LIMIT = 280

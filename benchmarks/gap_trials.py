@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from benchmarks.corpus import CACHE, borders, drawings
+from benchmarks.corpora.emoji import CACHE, borders, drawings
 from benchmarks.cuts import SHAPES, Cut, cut
 
 Byte = NDArray[np.uint8]

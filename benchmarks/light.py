@@ -18,7 +18,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from benchmarks.corpus import SVG, Drawing, drawings, render
+from benchmarks.corpora.emoji import SVG, Drawing, drawings, render
 from wardrobe.core.form import Form, Traits, solve_form
 from wardrobe.core.form.borders import SURE_FRONT, front_cues, in_front, measure_borders
 from wardrobe.core.light.audit import SURE, audit_light

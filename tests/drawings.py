@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import apply
 from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.suggest import suggest_parts
+from wardrobe.recipe.part_proposal import suggest_parts
 
 Byte = NDArray[np.uint8]
 

@@ -16,7 +16,7 @@ from wardrobe.recipe.edits import apply
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.model import Lines, Recipe, Source
-from wardrobe.recipe.suggest import suggest_parts
+from wardrobe.recipe.part_proposal import suggest_parts
 
 
 def prepare_file(drawing: Path, out: Path | None, report: Path | None, long_edge: int,

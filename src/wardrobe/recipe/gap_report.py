@@ -207,7 +207,12 @@ def _perimeter(openings: list[GapLine], recipe: Recipe) -> str:
 
 def _place(gap: GapLine, recipe: Recipe) -> str:
     part = next((n for n in gap.joins if n not in (OUTSIDE, UNNAMED)), None)
-    row = ("upper", "middle", "lower")[min(2, int(3 * gap.y / recipe.size[1]))]
-    column = ("left", "middle", "right")[min(2, int(3 * gap.x / recipe.size[0]))]
-    where = "middle" if row == column else " ".join(w for w in (row, column) if w != "middle")
+    where = place_in_words(gap.x, gap.y, recipe)
     return f"at the {part}, {where}" if part else f"at the {where}"
+
+
+def place_in_words(x: float, y: float, recipe: Recipe) -> str:
+    """Where in the picture a place is: upper left, middle, lower ..."""
+    row = ("upper", "middle", "lower")[min(2, int(3 * y / recipe.size[1]))]
+    column = ("left", "middle", "right")[min(2, int(3 * x / recipe.size[0]))]
+    return "middle" if row == column else " ".join(w for w in (row, column) if w != "middle")

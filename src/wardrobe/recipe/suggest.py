@@ -1,13 +1,7 @@
 """How a new piece begins."""
 
-from dataclasses import replace
-from itertools import count
 
-import numpy as np
-from numpy.typing import NDArray
 
-from wardrobe.core.areas.segment import Areas
-from wardrobe.core.areas.suggest import group_areas
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import closing_curve
 from wardrobe.core.lines.gaps import LIKELY, find_gaps
@@ -18,49 +12,19 @@ from wardrobe.recipe.edits import (
     EditRefusedError,
     ReplaceParts,
     apply,
-    next_part_id,
 )
-from wardrobe.recipe.model import Claim, Closing, Part, Recipe
-
-# Bases chosen in OKLCH: middle values, restrained chroma, neighbours far apart in hue.
-STARTER_BASES = (
-    "#c98f4a", "#4f6f8f", "#b5553f", "#7d9077", "#e3c9a8", "#6a5a7d", "#d9b44f",
-    "#3f6b66", "#a8788a", "#8a6748", "#93a7b8", "#5f7347", "#cf8a76", "#45506b",
-)
+from wardrobe.recipe.figure import offer_figure
+from wardrobe.recipe.model import Closing, Recipe
+from wardrobe.recipe.part_proposal import suggest_parts
 
 _DESPERATE = 14.0  # line widths up to which gaps are closed where nothing else is closed
 
 
-def suggest_parts(areas: Areas, recipe: Recipe | None = None,
-                  taken: NDArray[np.bool_] | None = None) -> ReplaceParts:
-    """Parts for areas that likely belong together, as a proposal.
-
-    Parameters
-    ----------
-    areas : Areas
-    recipe : Recipe, optional
-        What there is already; it stays.
-    taken : ndarray of bool, shape (areas + 1,), optional
-        Areas that have a part, or are ground.
-    """
-    parts = list(recipe.parts) if recipe else []
-    claims = list(recipe.claims) if recipe else []
-    first = int(next_part_id(recipe)[1:]) if recipe else 1
-    names = {p.name.casefold() for p in parts}
-    free = areas if taken is None else replace(areas, ground=taken | areas.ground)
-    for number, members in enumerate(group_areas(free), start=first):
-        base = STARTER_BASES[(number - 1) % len(STARTER_BASES)]
-        name = next(n for n in (f"part {k}" for k in count(number)) if n not in names)
-        names.add(name)
-        parts.append(Part(id=f"p{number}", name=name, base=base))
-        strokes = tuple(((float(x) + 0.5, float(y) + 0.5),) for x, y in areas.seeds[members])
-        claims.append(Claim(to=f"p{number}", strokes=strokes))
-    return ReplaceParts(parts=tuple(parts), claims=tuple(claims), proposed=True)
-
-
 def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
-    """What is done to a drawing that has just come in: its likely gaps are closed if no area is
-    closed without, and its areas are grouped into parts.
+    """What is done to a drawing that has just come in: its figure is told from its ground where
+    that is sure, and its areas are grouped into parts.
+
+    Where nothing is closed, the likely gaps are.
 
     Raises
     ------
@@ -68,18 +32,28 @@ def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
         If the drawing holds no line art, or no closed area even then.
     """
     edits: list[Edit] = []
+    figure = offer_figure(deriver, recipe)
+    if figure.certain and figure.edit:
+        edits.append(figure.edit)
+        recipe = apply(recipe, figure.edit)
     try:
-        deriver.areas(recipe)
+        areas = deriver.areas(recipe)
     except NoClosedAreaError:
-        gaps = find_gaps(deriver.coverage(recipe), _DESPERATE)
-        likely = [k for k in range(len(gaps)) if gaps.chance[k] >= LIKELY]
-        if not likely:
-            raise
-        edits.append(CloseGaps(closings=tuple(Closing(points=tuple(closing_curve(
-            *gaps.ends[k].tolist(), *gaps.directions[k].tolist()))) for k in likely)))
-        recipe = apply(recipe, edits[0])
-    edits.append(suggest_parts(deriver.areas(recipe)))
+        edits.append(_close_likely(deriver, recipe))
+        recipe = apply(recipe, edits[-1])
+        areas = deriver.areas(recipe)
+    edits.append(suggest_parts(areas, recipe, deriver.assignment(recipe).ground))
     return tuple(edits)
+
+
+def _close_likely(deriver: Deriver, recipe: Recipe) -> CloseGaps:
+    gaps = find_gaps(deriver.coverage(recipe), _DESPERATE)
+    likely = [k for k in range(len(gaps)) if gaps.chance[k] >= LIKELY]
+    if not likely:
+        raise NoClosedAreaError("No closed area was found: every fill would run out into the "
+                                "ground. Close the outline of the drawing and try again.")
+    return CloseGaps(closings=tuple(Closing(points=tuple(closing_curve(
+        *gaps.ends[k].tolist(), *gaps.directions[k].tolist()))) for k in likely))
 
 
 def more_parts(deriver: Deriver, recipe: Recipe) -> ReplaceParts:

@@ -14,9 +14,12 @@ from wardrobe.core.areas.marked import marked_areas
 from wardrobe.core.areas.segment import Areas, segment
 from wardrobe.core.areas.silhouette import silhouette_mask
 from wardrobe.core.colour import from_hex, srgb_to_lab
+from wardrobe.core.ground.figure import Figure, find_figure
 from wardrobe.core.lines.blacks import halo
+from wardrobe.core.lines.closing import ink_closings
+from wardrobe.core.lines.width import line_width
 from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.derive.keys import cut_key, cut_objects
+from wardrobe.recipe.derive.keys import cut_key, cut_objects, lines_key
 from wardrobe.recipe.derive.lines import LineStage, SourceLoader
 from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import BoundaryRole, Claim, Recipe, Recut, hidden
@@ -75,6 +78,18 @@ class CutStage(LineStage):
         if step.kind == "join":
             return recut.join(areas, *step.places)
         return recut.divide(areas, step.places, self.closures(recipe))
+
+    def figure_and_ground(self, recipe: Recipe) -> Figure:
+        """The figure, with what is open in its outline closed; closings count as lines."""
+        def find() -> Figure:
+            lines = self.coverage(recipe)
+            if not recipe.closings:
+                return find_figure(lines)
+            drawn = [c.points for c in recipe.closings]
+            return find_figure(ink_closings(lines, drawn, max(2.0, line_width(lines))))
+
+        return self._cache.get(("figure and ground", *lines_key(recipe),
+                                tuple(c.points for c in recipe.closings)), find)
 
     def assignment(self, recipe: Recipe) -> Assignment:
         """Which part each area belongs to."""

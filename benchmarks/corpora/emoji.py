@@ -22,6 +22,7 @@ SVG = Path(".corpus/node_modules/openmoji/color/svg")
 CACHE = Path(".corpus")
 SIZE = 1024
 _CLEAR, _UNDER_INK = -1, -2
+_COLOURED = ("color", "hair", "skin", "skin-shadow", "color-foreground")
 THIN = 0.3  # the thin variant scales strokes by this: lines of 8 px in place of 28
 
 Byte = NDArray[np.uint8]
@@ -50,12 +51,12 @@ def drawings(half: int, limit: int) -> Iterator[Drawing]:
     """Drawings of one half (0 tuning, 1 report) in a fixed shuffled order."""
     store = CACHE / f"drawings-{half}-{limit}.pickle"
     if not store.exists():
-        codes = [p.stem for p in SVG.glob("*.svg") if _digest(p.stem) % 2 == half]
+        codes = [p.stem for p in SVG.glob("*.svg") if digest(p.stem) % 2 == half]
         codes.sort(key=lambda code: hashlib.sha256(f"order {code}".encode()).digest())
         found, seen = [], set()
         for code in codes:
-            if re.search("1F3F[B-F]", code) or code.startswith("1F1"):
-                continue  # skin tones repeat a drawing; flags have no line art of their own
+            if not has_line_art_of_its_own(code):
+                continue
             drawing = _read(code)
             if drawing is None or drawing.ink.tobytes() in seen or not _usable(drawing):
                 continue
@@ -70,7 +71,13 @@ def drawings(half: int, limit: int) -> Iterator[Drawing]:
         yield Drawing(code, ink, thin, areas.astype(np.int32))
 
 
-def _digest(code: str) -> int:
+def has_line_art_of_its_own(code: str) -> bool:
+    """Skin tones repeat a drawing, and flags are all colour."""
+    return not re.search("1F3F[B-F]", code) and not code.startswith("1F1")
+
+
+def digest(code: str) -> int:
+    """What drawings are split into halves by."""
     return hashlib.sha256(code.encode()).digest()[0]
 
 
@@ -93,13 +100,29 @@ def render(body: str, attributes: str = "") -> Byte:
     return np.frombuffer(image.write_to_memory(), np.uint8).reshape(SIZE, SIZE, image.bands)
 
 
-def _read(code: str) -> Drawing | None:
+def read_lines(code: str) -> tuple[Byte, Byte] | None:
+    """Coverage of a drawing's line group, and its colours alone as RGBA."""
+    groups = _groups(code)
+    if groups is None:
+        return None
+    line, colour = groups
+    return render(line)[..., 3], render(colour, ' shape-rendering="crispEdges"')
+
+
+def _groups(code: str) -> tuple[str, str] | None:
     text = (SVG / f"{code}.svg").read_text()
     line = _group(text, "line")
-    colour = "".join(_group(text, name) for name in
-                     ("color", "hair", "skin", "skin-shadow", "color-foreground"))
+    colour = "".join(_group(text, name) for name in _COLOURED)
     if not line or not colour or "href" in line or "Gradient" in text:
         return None
+    return line, colour
+
+
+def _read(code: str) -> Drawing | None:
+    groups = _groups(code)
+    if groups is None:
+        return None
+    line, colour = groups
     thin = re.sub(r'stroke-width="([\d.]+)"',
                   lambda m: f'stroke-width="{float(m.group(1)) * THIN:.4f}"', line)
     ink = render(line)[..., 3]
