@@ -121,8 +121,8 @@ def test_clicks_and_sweeps() -> None:
 def _grouped(ink: np.ndarray) -> tuple[Areas, np.ndarray]:
     areas = segment(ink)
     group = np.zeros(areas.count + 1, int)
-    for number, members in enumerate(group_areas(areas), start=1):
-        group[members] = number
+    for number, found in enumerate(group_areas(areas), start=1):
+        group[found.areas] = number
     return areas, group
 
 

@@ -73,7 +73,8 @@ def offer_figure(deriver: Deriver, recipe: Recipe) -> FigureOffer:
         whole = reduce(apply, edits, recipe)
         bare = whole.model_copy(update={"parts": (), "claims": tuple(
             c for c in whole.claims if c.to in ("ground", "figure"))})
-        edits.append(suggest_parts(deriver.areas(bare), bare, deriver.assignment(bare).ground))
+        edits.append(suggest_parts(deriver.areas(bare), bare, deriver.assignment(bare).ground,
+                                   deriver.coverage(bare)))
     return FigureOffer(Several(edits=tuple(edits)), figure.closings, figure.sure, added,
                        _in_words(len(figure.closings), added), left)
 
@@ -100,7 +101,7 @@ def _in_words(closings: int, added: float) -> str:
     if added < _NOTICED:
         return f"{by} would close the outline for good."
     share = max(1, round(100 * added))
-    return f"{by} would give the figure the {share} % of it that the ground has."
+    return f"{by} would make the figure whole: {share} % of it runs out into the ground."
 
 
 def _left_in_words(figure: Figure, recipe: Recipe) -> str:

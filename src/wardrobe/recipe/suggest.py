@@ -42,7 +42,8 @@ def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
         edits.append(_close_likely(deriver, recipe))
         recipe = apply(recipe, edits[-1])
         areas = deriver.areas(recipe)
-    edits.append(suggest_parts(areas, recipe, deriver.assignment(recipe).ground))
+    edits.append(suggest_parts(areas, recipe, deriver.assignment(recipe).ground,
+                               deriver.coverage(recipe)))
     return tuple(edits)
 
 
@@ -68,4 +69,4 @@ def more_parts(deriver: Deriver, recipe: Recipe) -> ReplaceParts:
     taken = (assignment.part_of_area > 0) | assignment.ground
     if taken[1:].all():
         raise EditRefusedError("Every area of the figure has a part.")
-    return suggest_parts(deriver.areas(recipe), recipe, taken)
+    return suggest_parts(deriver.areas(recipe), recipe, taken, deriver.coverage(recipe))

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type GapReport, type Gesture, type Leak, type LightReport, type Neighbours, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
+import { api, need, Problem, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -29,6 +29,22 @@ export function useGaps(piece: Piece) {
     queryKey: ["gaps", piece.id, piece.revision],
     // The generated client widens points to number[], as it does in the recipe.
     queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/gaps", { params: { path: { piece_id: piece.id } } }))) as unknown as GapReport,
+    placeholderData: (before) => before,
+  });
+}
+
+export function useFigureOffer(piece: Piece) {
+  return useQuery({
+    queryKey: ["figure", piece.id, piece.revision],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/figure", { params: { path: { piece_id: piece.id } } }))) as unknown as FigureOffer,
+  });
+}
+
+export function usePalettes(piece: Piece, wanted: boolean) {
+  return useQuery({
+    queryKey: ["palettes", piece.id, piece.revision],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/palettes", { params: { path: { piece_id: piece.id } } }))) as unknown as PaletteOffer[],
+    enabled: wanted,
     placeholderData: (before) => before,
   });
 }

@@ -725,6 +725,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Figure
+         * @description What would make the figure whole: closings and claims as one edit, and how sure it is.
+         */
+        get: operations["get_figure_api_pieces__piece_id__figure_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/gaps": {
         parameters: {
             query?: never;
@@ -857,6 +877,26 @@ export interface paths {
          * @description Parts that touch and are too alike.
          */
         get: operations["get_neighbours_api_pieces__piece_id__neighbours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/palettes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Palettes
+         * @description First colours to choose from: related hues, and values that tell neighbours apart.
+         */
+        get: operations["get_palettes_api_pieces__piece_id__palettes_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2165,6 +2205,41 @@ export interface components {
             place: "behind" | "in parts" | "over figure" | "over lines";
         };
         /**
+         * FigureOffer
+         * @description What would make the figure whole.
+         *
+         *     Attributes
+         *     ----------
+         *     edit : Several or None
+         *         Closings, claims, and parts where they are suggested still; None if the figure is told
+         *         from the ground as it would be by itself.
+         *     closings : list of list of (x, y)
+         *         The lines that would close it.
+         *     sure : float, 0..1
+         *         How likely it is right.
+         *     added : float, 0..1
+         *         Share of the figure that the ground has now.
+         *     words : str
+         *     left : str
+         *         What stays ground though ink rings it on three sides, or nothing.
+         */
+        FigureOffer: {
+            /** Added */
+            added: number;
+            /** Closings */
+            closings: [
+                number,
+                number
+            ][][];
+            edit: components["schemas"]["Several"] | null;
+            /** Left */
+            left: string;
+            /** Sure */
+            sure: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Finding
          * @description Something that was noticed.
          *
@@ -3377,6 +3452,15 @@ export interface components {
             colours: {
                 [key: string]: string;
             };
+            /** Name */
+            name: string;
+        };
+        /**
+         * PaletteOffer
+         * @description First colours for all parts: a name, and the edit that takes them.
+         */
+        PaletteOffer: {
+            edit: components["schemas"]["Several"];
             /** Name */
             name: string;
         };
@@ -6593,6 +6677,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_figure_api_pieces__piece_id__figure_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureOffer"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_gaps_api_pieces__piece_id__gaps_get: {
         parameters: {
             query?: never;
@@ -6816,6 +6932,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Neighbours"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_palettes_api_pieces__piece_id__palettes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaletteOffer"][];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -13,6 +13,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toProblem, type JobState, type Piece } from "../api/client";
 import { cancel, follow, send } from "../api/jobs";
+import { DrawingSeen } from "./DrawingSeen";
 import { BringIn, isArchive, isLayered } from "./BringIn";
 
 const ACCEPT = ".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg,.ora,.zip,image/*";
@@ -72,6 +73,7 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
             if (!title) setTitle(nameOf(next));
           }} />
         </Button>
+        {file && <DrawingSeen file={file} />}
         <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>
           <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null} onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />

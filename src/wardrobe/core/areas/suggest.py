@@ -1,161 +1,176 @@
 """Group areas into likely parts, as a proposal."""
 
-import cv2
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.areas.borders import touching
+from wardrobe.core.areas.kinship import Measures, kinship, measure_areas
 from wardrobe.core.areas.segment import Areas
 
 Floats = NDArray[np.float64]
+Int = NDArray[np.int64]
 
 MAX_PARTS = 14
-_THIN = 0.6  # of the line's width: lines inside a part are drawn thinner than its outline
-_ENCLOSED = 0.85
-_SMALL = 0.012  # share of the figure below which shapes that are alike are repeats
-_FEWEST_REPEATS = 3
+TOGETHER = 0.5  # mean kinship from which groups are one
+_MOST = 160  # areas that are compared, the largest; smaller ones join a neighbour
+_SMALL = 0.004  # share of the figure below which a group of one joins a neighbour
 _ALIKE_SIZE, _ALIKE_SHAPE = 0.72, 0.16
-_OFF_AXIS, _OFF_LEVEL = 0.05, 0.05  # of the figure's width and height
+_OFF_AXIS, _OFF_LEVEL = 0.05, 0.05  # of the picture's width and height
+_ENCLOSED = 0.85
 
 
-def group_areas(areas: Areas, smallest: float = _SMALL) -> list[NDArray[np.int64]]:
+@dataclass(frozen=True)
+class AreaGroup:
     """Areas that likely are one part.
 
-    Areas with only a thin line between them, mirror images on both sides of the figure, and
-    small shapes that repeat are one group. Large groups and repeats lead; every other joins the
-    neighbour with the longest common border.
+    Attributes
+    ----------
+    areas : ndarray of int64
+        Their numbers.
+    reason : str
+        Why they are together, in words; nothing for a single area.
+    """
+
+    areas: Int
+    reason: str
+
+
+def group_areas(areas: Areas) -> list[AreaGroup]:
+    """Areas that likely are one part.
+
+    Areas join by how likely two of them have one colour: the likeliest groups first, as long as
+    the mean over their pairs is more likely than not. What is too small to be a part of its own
+    joins the neighbour that it is likeliest one with.
 
     Parameters
     ----------
     areas : Areas
-    smallest : float, 0..1
-        Share of the figure from which a group leads; at most MAX_PARTS lead.
 
     Returns
     -------
-    list of ndarray of int64
-        Area numbers of each group, the largest group first.
+    list of AreaGroup
+        The largest first, at most MAX_PARTS.
+
+    References
+    ----------
+    R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
+    University of Kansas Science Bulletin 38, 1958: average linkage.
     """
-    figure = np.flatnonzero(~areas.ground)[1:]
+    measures = measure_areas(areas)
+    figure = measures.figure
     if len(figure) == 0:
         return []
-    shapes = _shapes(areas)
-    parent = np.arange(areas.count + 1)
-    repeats = _repeats(areas, figure, shapes)
-    for one, other in [*_thinly_parted(areas), *_mirrored(areas, figure, shapes), *repeats]:
-        parent[_root(parent, one)] = _root(parent, other)
-    roots = np.array([_root(parent, int(a)) for a in range(areas.count + 1)])
-    sizes = np.bincount(roots[figure], areas.pixels[figure], areas.count + 1)
-    total = sizes.sum()
-    repeated = {int(roots[a]) for pair in repeats for a in pair}
-    ranked = [int(r) for r in np.argsort(-sizes, kind="stable") if sizes[r] > 0]
-    leaders = [r for k, r in enumerate(ranked)
-               if k == 0 or sizes[r] >= smallest * total or r in repeated][:MAX_PARTS]
-    group = np.zeros(areas.count + 1, np.int64)
-    for number, root in enumerate(leaders, start=1):
-        group[figure[roots[figure] == root]] = number
-    _join_neighbours(areas, [int(a) for r in ranked for a in figure[roots[figure] == r]], group)
-    return [np.flatnonzero(group == k) for k in range(1, len(leaders) + 1)]
+    ranked = figure[np.argsort(-areas.pixels[figure], kind="stable")]
+    compared = ranked[:_MOST]
+    kin = _kin(areas, measures, compared)
+    group = _average_linkage(kin, measures.share[compared])
+    group = _without_crumbs(group, kin, measures, compared)
+    members = [compared[group == g] for g in np.unique(group)]
+    _adopt_rest(members, ranked[_MOST:], measures)
+    members.sort(key=lambda m: -float(measures.share[m].sum()))
+    return [AreaGroup(np.sort(m), _reason(areas, measures, m)) for m in members]
 
 
-def _join_neighbours(areas: Areas, ranked: list[int], group: NDArray[np.int64]) -> None:
-    step = max(1, max(areas.labels.shape) // 1600)
-    pairs, lengths = touching(areas.labels[::step, ::step], areas.count)
-    neighbours: dict[int, list[tuple[int, int]]] = {}
-    for (a, b), length in zip(pairs.tolist(), lengths.tolist(), strict=True):
-        neighbours.setdefault(a, []).append((length, b))
-        neighbours.setdefault(b, []).append((length, a))
-    waiting = [a for a in ranked if group[a] == 0]
-    while waiting:
-        left = []
-        for area in waiting:
-            joined = [(length, group[b]) for length, b in neighbours.get(area, []) if group[b]]
-            if joined:
-                group[area] = max(joined)[1]
-            else:
-                left.append(area)
-        if len(left) == len(waiting):  # islands that touch only the ground
-            group[left] = 1
+def _kin(areas: Areas, measures: Measures, compared: Int) -> Floats:
+    """Kinship of all pairs, as log odds."""
+    one, other = np.triu_indices(len(compared), 1)
+    odds = np.zeros((len(compared),) * 2)
+    if len(one):
+        p = np.clip(kinship(areas, measures, compared[one], compared[other]), 0.01, 0.99)
+        odds[one, other] = odds[other, one] = np.log(p / (1 - p))
+    return odds
+
+
+def _average_linkage(odds: Floats, share: Floats) -> Int:
+    """Group of each area: joined while the mean of the log odds speaks for it, and then until
+    there are few enough."""
+    count = len(share)
+    group = np.arange(count)
+    weight = np.sqrt(share)  # small areas count, but for less
+    total, pairs = odds * np.outer(weight, weight), np.outer(weight, weight)
+    alive = np.ones(count, bool)
+    floor = float(np.log(TOGETHER / (1 - TOGETHER)))
+    mean = np.where(pairs > 0, total / np.maximum(pairs, 1e-12), 0)
+    np.fill_diagonal(mean, -np.inf)
+    while alive.sum() > 1:
+        k = int(mean.argmax())
+        a, b = divmod(k, count)
+        if mean[a, b] <= floor and alive.sum() <= MAX_PARTS:
             break
-        waiting = left
+        total[a] += total[b]
+        total[:, a] += total[:, b]
+        pairs[a] += pairs[b]
+        pairs[:, a] += pairs[:, b]
+        alive[b] = False
+        group[group == group[b]] = group[a]
+        mean[a] = total[a] / np.maximum(pairs[a], 1e-12)
+        mean[a, ~alive] = -np.inf
+        mean[a, a] = -np.inf
+        mean[:, a] = mean[a]
+        mean[b], mean[:, b] = -np.inf, -np.inf
+    return group
 
 
-def _root(parent: NDArray[np.int64], area: int) -> int:
-    while parent[area] != area:
-        parent[area] = parent[parent[area]]
-        area = int(parent[area])
-    return area
-
-
-def _thinly_parted(areas: Areas) -> list[tuple[int, int]]:
-    """Pairs whose common line is much thinner than lines are, over most of its length.
-
-    What lies wholly inside another, as a button does, is a thing of its own however it is drawn.
-    """
-    depth = cv2.distanceTransform((~areas.core).astype(np.uint8), cv2.DIST_L2, 3)
-    thick = depth > _THIN * areas.line_width / 2 + 0.5
-    pairs, lengths = touching(areas.labels, areas.count)
-    perimeter = np.bincount(pairs.ravel(), np.repeat(lengths, 2), areas.count + 1)
-    on_thick = {tuple(pair): length for pair, length in zip(
-        *(v.tolist() for v in touching(areas.labels, areas.count, thick)), strict=True)}
-    return [(one, other) for (one, other), length in zip(pairs.tolist(), lengths.tolist(),
-                                                         strict=True)
-            if 3 * areas.line_width < length < _ENCLOSED * min(perimeter[one], perimeter[other])
-            and on_thick.get((one, other), 0) < 0.3 * length
-            and not areas.ground[one] and not areas.ground[other]]
-
-
-def _shapes(areas: Areas) -> Floats:
-    """Centre x, y, and normalised second moments xx, yy, xy of each area, shape (count + 1, 5)."""
-    step = max(1, max(areas.labels.shape) // 900)
-    small = areas.labels[::step, ::step]
-    ys, xs = np.nonzero(small)
-    names = small[ys, xs]
-    count = areas.count + 1
-    n = np.maximum(np.bincount(names, minlength=count), 1)
-    cx, cy = (np.bincount(names, v, count) / n for v in (xs, ys))
-    dx, dy = xs - cx[names], ys - cy[names]
-    moments = [np.bincount(names, v, count) / n**2 for v in (dx * dx, dy * dy, dx * dy)]
-    return np.stack([cx * step, cy * step, *moments], axis=1)
-
-
-def _mirrored(areas: Areas, figure: NDArray[np.int64], shapes: Floats) -> list[tuple[int, int]]:
-    """Pairs that mirror each other about the figure's upright middle."""
-    weight = areas.pixels[figure].astype(np.float64)
-    middle = float((shapes[figure, 0] * weight).sum() / weight.sum())
-    height, width = areas.labels.shape
-    found = []
-    for k, one in enumerate(figure.tolist()):
-        for other in figure[k + 1:].tolist():
-            apart = abs(shapes[one, 0] - shapes[other, 0])
-            if (_alike_size(areas, one, other)
-                    and abs((shapes[one, 0] + shapes[other, 0]) / 2 - middle) < _OFF_AXIS * width
-                    and apart > 2 * areas.line_width
-                    and abs(shapes[one, 1] - shapes[other, 1]) < _OFF_LEVEL * height
-                    and np.abs(shapes[one, 2:] - shapes[other, 2:] * [1, 1, -1]).max()
-                    < _ALIKE_SHAPE * max(shapes[one, 2:4].max(), shapes[other, 2:4].max())):
-                found.append((one, other))
-    return found
-
-
-def _repeats(areas: Areas, figure: NDArray[np.int64],
-             shapes: Floats) -> list[tuple[int, int]]:
-    """Small shapes of which there are several alike, each paired with the first of them."""
-    small = figure[areas.pixels[figure] < _SMALL * areas.pixels[figure].sum()]
-    found: list[tuple[int, int]] = []
-    taken: set[int] = set()
-    for one in small.tolist():
-        if one in taken:
+def _without_crumbs(group: Int, odds: Floats, measures: Measures, compared: Int) -> Int:
+    """A group of one that is too small to be a part joins the neighbour it is likeliest with."""
+    group = group.copy()
+    for k in range(len(compared) - 1, 0, -1):
+        alone = (group == group[k]).sum() == 1
+        if not alone or measures.share[compared[k]] >= _SMALL:
             continue
-        alike = [o for o in small.tolist() if o not in taken and _alike_size(areas, one, o)
-                 and np.abs(shapes[one, 2:] - shapes[o, 2:]).max()
-                 < _ALIKE_SHAPE / 2 * shapes[one, 2:4].max()]
-        if len(alike) >= _FEWEST_REPEATS:
-            taken.update(alike)
-            found += [(one, o) for o in alike if o != one]
-    return found
+        beside = np.flatnonzero(measures.contact[compared[k], compared] > 0)
+        beside = beside[beside != k]
+        if len(beside):
+            group[k] = group[beside[odds[k, beside].argmax()]]
+    return group
 
 
-def _alike_size(areas: Areas, one: int, other: int) -> bool:
-    low, high = sorted((int(areas.pixels[one]), int(areas.pixels[other])))
-    return low > _ALIKE_SIZE * high
+def _adopt_rest(members: list[Int], rest: Int, measures: Measures) -> None:
+    """Areas that were not compared go to the group with most of their border."""
+    owner = np.full(len(measures.share), -1)
+    for number, m in enumerate(members):
+        owner[m] = number
+    added: dict[int, list[int]] = {}
+    for area in rest.tolist():
+        border = np.bincount(owner[owner >= 0], measures.contact[area][owner >= 0], len(members))
+        number = int(border.argmax()) if border.any() else 0
+        owner[area] = number
+        added.setdefault(number, []).append(area)
+    for number, more in added.items():
+        members[number] = np.concatenate([members[number], np.array(more, np.int64)])
+
+
+def _reason(areas: Areas, measures: Measures, members: Int) -> str:
+    """Why areas are together, by what most of them have in common."""
+    if len(members) == 1:
+        return ""
+    one, other = (members[k] for k in np.triu_indices(len(members), 1))
+    m = measures
+    low = np.minimum(areas.pixels[one], areas.pixels[other])
+    alike = low > _ALIKE_SIZE * np.maximum(areas.pixels[one], areas.pixels[other])
+    most = np.maximum(np.maximum(m.moments[one, :2].max(axis=1), m.moments[other, :2].max(axis=1)),
+                      1e-6)
+    same = alike & (np.abs(m.moments[one] - m.moments[other]).max(axis=1) < _ALIKE_SHAPE * most)
+    weight = m.share[m.figure]
+    middle = float((m.centre[m.figure, 0] * weight).sum() / weight.sum())
+    height, width = areas.labels.shape
+    flipped = np.abs(m.moments[one] - m.moments[other] * [1, 1, -1]).max(axis=1)
+    mirror = (alike & (flipped < _ALIKE_SHAPE * most)
+              & (np.abs((m.centre[one, 0] + m.centre[other, 0]) / 2 - middle) < _OFF_AXIS * width)
+              & (np.abs(m.centre[one, 1] - m.centre[other, 1]) < _OFF_LEVEL * height))
+    if mirror.any() and len(members) == 2:
+        return "left and right alike"
+    if same.sum() >= 3:
+        return f"{len(members)} shapes, alike"
+    touch = m.contact[one, other]
+    perimeter = np.maximum(m.contact.sum(axis=1), 1)
+    within = touch > _ENCLOSED * np.minimum(perimeter[one], perimeter[other])
+    thin = (touch > 0) & (m.thin[one, other] > 0.7)
+    if thin.any():
+        return "only thin lines between"
+    if within.any():
+        return "one lies within the other"
+    if (touch > 0).any():
+        return "side by side"
+    return "near each other"

@@ -48,6 +48,7 @@ class Material:
 MATERIALS: dict[str, Material] = {
     m.key: m
     for m in (
+        Material("plain", "plain", 0.0, "spot", 0.028, 0.000, 1.0, 0.6),
         Material("skin", "skin", -0.05, "spot", 0.010, 0.000, 1.0, 0.0),
         Material("hair", "hair", 0.03, "band", 0.070, 0.000, 1.0, 0.8),
         Material("matte cloth", "matte cloth", 0.0, "spot", 0.035, 0.000, 0.0, 0.7),

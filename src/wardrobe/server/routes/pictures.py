@@ -13,9 +13,11 @@ from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
 from wardrobe.recipe.edits import Edit, apply, dressed
 from wardrobe.recipe.edits.looks import Wearer
+from wardrobe.recipe.figure import FigureOffer, offer_figure
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
 from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
+from wardrobe.recipe.part_proposal import PaletteOffer, first_palettes
 from wardrobe.recipe.pictures import upto
 from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
@@ -156,6 +158,18 @@ def get_cut(studio: StudioDep, piece_id: PathId) -> Cut:
 def get_completeness(studio: StudioDep, piece_id: PathId) -> Completeness:
     """How completely the figure is filled, measured on the full-size picture."""
     return studio.deriver.completeness(studio.pieces.recipe(piece_id))[0]
+
+
+@router.get("/palettes", dependencies=[WORK])
+def get_palettes(studio: StudioDep, piece_id: PathId) -> list[PaletteOffer]:
+    """First colours to choose from: related hues, and values that tell neighbours apart."""
+    return first_palettes(studio.deriver, studio.pieces.recipe(piece_id))
+
+
+@router.get("/figure", dependencies=[WORK])
+def get_figure(studio: StudioDep, piece_id: PathId) -> FigureOffer:
+    """What would make the figure whole: closings and claims as one edit, and how sure it is."""
+    return offer_figure(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.get("/gaps", dependencies=[WORK])

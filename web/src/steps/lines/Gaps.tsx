@@ -4,7 +4,7 @@ import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
 import { useMemo, useRef, useState, type ReactNode } from "react";
 import type { Edit, Gap, Leak, Piece, Point } from "../../api/client";
-import { fetchLeak, useChanges, useGaps } from "../../api/pieces";
+import { fetchLeak, useChanges, useFigureOffer, useGaps } from "../../api/pieces";
 import { tell, tellProblem } from "../../api/notice";
 import { PictureView, type Tool } from "../../picture/PictureView";
 import { Key } from "../../shell/GlanceBar";
@@ -14,8 +14,9 @@ import { Figure } from "../../theme/Figure";
 import { GapList } from "./GapList";
 import { Loupe } from "./Loupe";
 import { Pins, type LeakMark } from "./Pins";
-import { strokeClosings } from "./strokeClosings";
+import { strokeClosings, strokeOffer } from "./strokeClosings";
 import { useDrawnClosing } from "./useDrawnClosing";
+import { WholeFigure } from "./WholeFigure";
 
 interface Props {
   piece: Piece;
@@ -30,6 +31,7 @@ const LEAST_DRAG = 30;
 /** The gaps: found, shown, closed or left open; the last word is the artist's. */
 export function Gaps({ piece, lead, choice }: Props) {
   const { data: report } = useGaps(piece);
+  const { data: offer } = useFigureOffer(piece);
   const { edit } = useChanges(piece.id);
   const [pointed, setPointed] = useState<Gap | null>(null);
   const [doubtful, setDoubtful] = useState(false);
@@ -87,7 +89,7 @@ export function Gaps({ piece, lead, choice }: Props) {
     <Workplace title="Lines" lead={lead}
       picture={
         <PictureView piece={piece} kind="lines" tool={hand === "draw" ? draw.tool : hand === "leak" ? leakTool : null}
-          overlay={(ctx, zoom) => { strokeClosings(ctx, zoom, closings, pointed); draw.paint(ctx, zoom); }}>
+          overlay={(ctx, zoom) => { strokeClosings(ctx, zoom, closings, pointed); strokeOffer(ctx, zoom, offer?.edit ? offer.closings : []); draw.paint(ctx, zoom); }}>
           {(stage) => (
             <>
               <Pins stage={stage} gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])} leak={hand === "leak" ? leak : null} />
@@ -97,7 +99,8 @@ export function Gaps({ piece, lead, choice }: Props) {
         </PictureView>
       }>
       {choice}
-      <Typography variant="h3" role="status">{report?.perimeter ?? "Looking for gaps …"}</Typography>
+      <WholeFigure piece={piece} edit={make} />
+      <Typography variant="h3" role="status">{offer?.edit && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr auto", alignItems: "center", gap: 1.5, mt: 1 }}>
         <Typography variant="body1">Up to <Figure>{upTo} px</Figure></Typography>
         <Slider size="small" aria-label="Widest gap to close" value={upTo} min={2} max={80} onChange={(_, v) => setUpTo(v)} />

@@ -23,6 +23,16 @@ export function strokeClosings(ctx: CanvasRenderingContext2D, zoom: number, clos
   ctx.setLineDash([]);
 }
 
+/** Closings that are offered: as seams with wide stitches. */
+export function strokeOffer(ctx: CanvasRenderingContext2D, zoom: number, closings: [number, number][][]): void {
+  ctx.lineCap = "round";
+  ctx.strokeStyle = THREAD;
+  ctx.lineWidth = 3 / zoom;
+  ctx.setLineDash([2 / zoom, 7 / zoom]);
+  for (const points of closings) stroke(ctx, points);
+  ctx.setLineDash([]);
+}
+
 export function stroke(ctx: CanvasRenderingContext2D, points: [number, number][]): void {
   ctx.beginPath();
   points.forEach(([x, y], k) => (k ? ctx.lineTo(x, y) : ctx.moveTo(x, y)));

@@ -12,6 +12,7 @@ import { ACTS, type Act } from "./acts";
 import { Acts } from "./Acts";
 import { tintAreas, useAreaMap } from "../../picture/areaMap";
 import { familyOf, rowsOf } from "./family";
+import { WholeFigure } from "../lines/WholeFigure";
 import { Fullness } from "./Fullness";
 import { PartList } from "./PartList";
 import { Proposal } from "./Proposal";
@@ -69,6 +70,7 @@ export function PartsStep({ piece }: StepProps) {
           </>}
         </PictureView>
       }>
+      <WholeFigure piece={piece} edit={edit} />
       <Proposal piece={piece} edit={edit} />
       <Acts act={act} onChange={setAct} />
       {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}

@@ -2,16 +2,35 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Edit, Piece } from "../../api/client";
+import { usePalettes } from "../../api/pieces";
+import { EditThumb } from "../../picture/EditThumb";
+import { Key } from "../../shell/GlanceBar";
+import { useKeys } from "../../shell/useKeys";
 
-/** Parts that were suggested wait for a word. */
+/** Parts that were suggested wait for a word, in one of several first palettes. */
 export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => Promise<unknown> }) {
   const { parts, proposed } = piece.recipe;
+  const { data: palettes = [] } = usePalettes(piece, Boolean(proposed));
+  const take = (wanted: Edit) => void edit({ kind: "several", edits: [...(wanted.kind === "several" ? wanted.edits : []), { kind: "keep_parts" }] });
+  useKeys(["shift+1", "shift+2", "shift+3"], (e) => {
+    const offer = palettes[Number(e.code.replace("Digit", "")) - 1];
+    if (proposed && offer) take(offer.edit);
+  });
   if (!proposed) return null;
   return (
     <Box role="status" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
       <Typography variant="body1">{parts?.length === 1 ? "This part is" : `These ${parts?.length ?? 0} parts are`} a suggestion.</Typography>
-      <Typography variant="body2">Keep it and rename, or change it by hand: any change keeps it too.</Typography>
-      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+      <Typography variant="body2">Take them in one of three palettes, keep them as they are, or change them by hand: any change keeps them too.</Typography>
+      <Box role="group" aria-label="First palettes" sx={{ display: "grid", gridTemplateColumns: "repeat(3, 1fr)", gap: 1, my: 1 }}>
+        {palettes.map((offer, k) => (
+          <Button key={offer.name} color="inherit" onClick={() => take(offer.edit)}
+            sx={{ display: "flex", flexDirection: "column", p: 0.5, minWidth: 0, fontSize: 12.5, borderRadius: 1 }}>
+            <EditThumb piece={piece} edit={offer.edit} name={offer.name} />
+            <span>{offer.name}<Key>{`⇧${k + 1}`}</Key></span>
+          </Button>
+        ))}
+      </Box>
+      <Box sx={{ display: "flex", gap: 1 }}>
         <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep</Button>
         <Button variant="outlined" onClick={() => void edit({ kind: "replace_parts", parts: [], claims: [], proposed: false })}>Start without parts</Button>
       </Box>
