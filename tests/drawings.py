@@ -5,9 +5,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.recipe.derive import Deriver
-from wardrobe.recipe.edits import apply
-from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.part_proposal import suggest_parts
+from wardrobe.recipe.edits import ReplaceParts, apply
+from wardrobe.recipe.model import Claim, Part, Recipe, Source
 
 Byte = NDArray[np.uint8]
 
@@ -47,9 +46,18 @@ def png(image: Byte) -> bytes:
     return cv2.imencode(".png", image)[1].tobytes()
 
 
+_BASES = ("#c98f4a", "#4f6f8f", "#b5553f", "#7d9077", "#e3c9a8", "#6a5a7d", "#d9b44f", "#3f6b66")
+
+
 def piece(ink: Byte | None = None) -> tuple[Deriver, Recipe]:
-    """A deriver and a recipe with suggested parts."""
+    """A deriver and a recipe in which each area is a part, the largest first."""
     rgba = transparent(figure_ink() if ink is None else ink)
     deriver = Deriver(lambda asset: rgba)
     recipe = Recipe(source=Source(asset="0" * 64, width=rgba.shape[1], height=rgba.shape[0]))
-    return deriver, apply(recipe, suggest_parts(deriver.areas(recipe)))
+    areas = deriver.areas(recipe)
+    figure = [a for a in np.argsort(-areas.pixels[1:], kind="stable") + 1 if not areas.ground[a]]
+    parts = tuple(Part(id=f"p{k}", name=f"part {k}", base=_BASES[(k - 1) % len(_BASES)])
+                  for k in range(1, len(figure) + 1))
+    claims = tuple(Claim(to=p.id, strokes=(((float(x) + 0.5, float(y) + 0.5),),))
+                   for p, (x, y) in zip(parts, areas.seeds[figure], strict=True))
+    return deriver, apply(recipe, ReplaceParts(parts=parts, claims=claims, proposed=True))

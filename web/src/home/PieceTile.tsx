@@ -52,7 +52,9 @@ export function PieceTile({ piece }: { piece: PieceCard }) {
       <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}><Box sx={{ height: 4, width: `${100 * share}%`, bgcolor: "primary.main" }} /></Box>
       <Box sx={{ display: "flex", alignItems: "center", px: 1.5, py: 1 }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
-          <Typography variant="h3" component="h2" noWrap>{piece.title}</Typography>
+          <Typography variant="h3" component="h2" noWrap>
+            <Link to={`/piece/${piece.id}`} style={{ color: "inherit", textDecoration: "none" }}>{piece.title}</Link>
+          </Typography>
           <Typography variant="body2" noWrap>
             {STEP_WORDS[piece.step] ?? piece.step}, <Figure size={12}>{Math.round(piece.spent_minutes)}</Figure> of <Figure size={12}>{piece.planned_minutes}</Figure> min
             {piece.demo ? ", demo" : ""}
