@@ -7,8 +7,8 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.corpora.hands import SOURCES, hands
-from benchmarks.figure import framings, overlap
+from benchmarks.corpora.hands import SOURCES
+from benchmarks.figure import framings, overlap, tried
 from benchmarks.fit_trees import fit
 from wardrobe.core.ground import confidence
 from wardrobe.core.ground.figure import find_figure
@@ -21,8 +21,8 @@ SETTINGS = {"max_iter": 60, "max_leaf_nodes": 6, "learning_rate": 0.1, "min_samp
 def main() -> None:
     rows, right, sources = [], [], []
     for source in SOURCES:
-        for framed in framings(source):
-            for drawing in hands(source, 0, LIMIT, framed=framed):
+        for framing in framings(source):
+            for drawing in tried(source, 0, LIMIT, framing):
                 found = find_figure(drawing.ink)
                 rows.append(confidence.columns(found.signs))
                 right.append(overlap(drawing, found.mask) >= confidence.RIGHT)

@@ -10,7 +10,7 @@ import hashlib
 import pickle
 import subprocess
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import cv2
@@ -93,6 +93,20 @@ def hands(source: str, half: int, limit: int, *, framed: bool = True) -> Iterato
             ink, figure, colours = (cv2.copyMakeBorder(
                 a, *(MARGIN,) * 4, cv2.BORDER_CONSTANT, value=0) for a in (ink, figure, colours))
         yield Drawing(source, name, ink, figure > 0, colours.astype(np.int32))
+
+
+def torn(drawing: Drawing) -> Drawing:
+    """A bust whose lines stop in mid-air: along a slanted, wavy line above where it ended."""
+    rng = np.random.default_rng(int(hashlib.sha256(drawing.name.encode()).hexdigest()[:8], 16))
+    height, width = drawing.ink.shape
+    lowest = int(np.flatnonzero(drawing.ink.any(axis=1))[-1])
+    x = np.arange(width)
+    end = (lowest - rng.uniform(0.05, 0.09) * height + rng.uniform(-0.08, 0.08) * (x - width / 2)
+           + 6 * np.sin(x / rng.uniform(25, 60) + rng.uniform(0, 6)))
+    kept = np.arange(height)[:, None] < end[None]
+    ink = cv2.GaussianBlur(np.where(kept, drawing.ink, 0).astype(np.uint8), (5, 5), 1.0)
+    return replace(drawing, ink=ink, figure=drawing.figure & kept,
+                   colours=np.where(kept, drawing.colours, 0).astype(np.int32))
 
 
 def _read(source: str, half: int, limit: int) -> Iterator[tuple[object, ...]]:

@@ -10,7 +10,7 @@ from wardrobe.core.trees import Trees, load_trees
 
 Floats = NDArray[np.float64]
 
-SURE = 0.9  # from which a figure is taken without asking
+SURE = 0.8  # from which a figure is taken without asking
 RIGHT = 0.93  # share of a silhouette, intersection over union, from which it counts as right
 _MODEL = Path(__file__).with_name("confidence.npz")
 
