@@ -21,6 +21,41 @@ def drop_file(page: Page, name: str, data: bytes, on: str = "body") -> None:
         page.dispatch_event(on, event, {"dataTransfer": transfer})
 
 
+def _piece(page: Page) -> str:
+    place = re.search(r"^(.*)/piece/(\d+)", page.url)
+    assert place
+    return f"{place[1]}/api/pieces/{place[2]}"
+
+
+def open_all_closings(page: Page) -> None:
+    """Take away what was closed when the piece that is open came in."""
+    piece = _piece(page)
+    now = page.request.get(piece).json()
+    for _ in now["recipe"]["closings"]:
+        answer = page.request.post(f"{piece}/edits", data={
+            "seen": now["revision"], "edit": {"kind": "remove_closing", "index": 0}})
+        assert answer.ok, answer.text()
+        now = answer.json()
+    page.reload()
+
+
+def part_each_area(page: Page) -> None:
+    """Make each area of the piece that is open a part of matte cloth, the largest first."""
+    piece = _piece(page)
+    areas = [a for a in page.request.get(f"{piece}/cut").json()["areas"] if not a["ground"]]
+    areas.sort(key=lambda a: -a["pixels"])
+    bases = ("#c98f4a", "#4f6f8f", "#b5553f", "#7d9077", "#e3c9a8", "#6a5a7d", "#d9b44f")
+    seen = page.request.get(piece).json()["revision"]
+    answer = page.request.post(f"{piece}/edits", data={"seen": seen, "edit": {
+        "kind": "replace_parts", "proposed": True,
+        "parts": [{"id": f"p{k}", "name": f"part {k}", "base": bases[(k - 1) % len(bases)]}
+                  for k in range(1, len(areas) + 1)],
+        "claims": [{"to": f"p{k}", "strokes": [[[a["x"], a["y"]]]]}
+                   for k, a in enumerate(areas, start=1)]}})
+    assert answer.ok, answer.text()
+    page.reload()
+
+
 def revision(page: Page) -> str:
     """Piece and revision that the picture shows."""
     shown = page.get_by_test_id("picture").get_attribute("data-shown") or ""

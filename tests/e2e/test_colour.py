@@ -15,6 +15,7 @@ from tests.e2e.page import (
     deliver,
     drop_file,
     eventually,
+    part_each_area,
     revision,
     swatch,
     wait_for_change,
@@ -31,6 +32,7 @@ def open_colour(page: Page, address: str) -> None:
     drop_file(page, "two_bells.png", png(on_white(figure_ink(900))))
     page.get_by_role("button", name="Start").click()
     page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
+    part_each_area(page)
     page.wait_for_selector(SHARP)
     page.keyboard.press("F4")
     page.get_by_role("grid", name="Colours by part and pass").wait_for()

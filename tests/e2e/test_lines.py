@@ -14,6 +14,7 @@ from tests.e2e.page import (
     centre,
     drop_file,
     eventually,
+    open_all_closings,
     revision,
     swatch,
     wait_for_change,
@@ -26,6 +27,7 @@ def open_photo(page: Page, address: str) -> None:
     drop_file(page, "courier_owl.jpg", owl.draw())
     page.get_by_role("button", name="Start").click()
     page.wait_for_url(re.compile(r"/piece/\d+/"), timeout=240_000)
+    open_all_closings(page)
     page.wait_for_selector(SHARP)
     page.keyboard.press("F2")
     expect(page.get_by_role("status")).to_contain_text("openings in the outline")

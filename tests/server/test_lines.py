@@ -30,6 +30,9 @@ def picture(client: TestClient, piece: dict[str, Any], kind: str) -> np.ndarray:
 
 def test_a_gap_is_closed_and_the_areas_follow(client: TestClient, piece: dict[str, Any]) -> None:
     address = f"/api/pieces/{piece['id']}"
+    assert len(piece["recipe"]["closings"]) == 1, "it comes in closed"
+    assert client.get(f"{address}/figure").json()["edit"] is None
+    piece = edit(client, piece, kind="remove_closing", index=0)
     report = client.get(f"{address}/gaps").json()
     gap = next(g for g in report["gaps"] if g["group"] == "outline")
     assert report["openings"] == 1 and report["perimeter"].startswith("1 opening")

@@ -100,7 +100,7 @@ export function Gaps({ piece, lead, choice }: Props) {
       }>
       {choice}
       <WholeFigure piece={piece} edit={make} />
-      <Typography variant="h3" role="status">{offer?.edit && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
+      <Typography variant="h3" role="status">{report?.openings === 0 && offer?.edit && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr auto", alignItems: "center", gap: 1.5, mt: 1 }}>
         <Typography variant="body1">Up to <Figure>{upTo} px</Figure></Typography>
         <Slider size="small" aria-label="Widest gap to close" value={upTo} min={2} max={80} onChange={(_, v) => setUpTo(v)} />
