@@ -1,0 +1,78 @@
+"""A drawing comes in: seen at once, its figure whole, in colours to choose from."""
+
+import re
+
+import cv2
+import numpy as np
+from playwright.sync_api import expect
+
+from tests.chromium import browser_page
+from tests.drawings import on_white, png
+from tests.e2e.page import (
+    SHARP,
+    canvas_pixels,
+    drop_file,
+    eventually,
+    open_all_closings,
+    revision,
+    wait_for_change,
+)
+
+
+def _bust() -> np.ndarray:
+    """A head on shoulders whose lines stop in mid-air."""
+    ink = np.zeros((900, 900), np.uint8)
+    cv2.ellipse(ink, (450, 280), (120, 150), 0, 0, 360, 255, 10)
+    for sign in (-1, 1):
+        arm = np.array([[450 + sign * 50, 415], [450 + sign * 60, 490], [450 + sign * 220, 540],
+                        [450 + sign * 260, 700]])
+        cv2.polylines(ink, [arm], False, 255, 10)
+    return ink
+
+
+def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
+    with browser_page() as page:
+        page.goto(address)
+        drop_file(page, "ferry_keeper.png", png(on_white(_bust())))
+        seen = page.get_by_role("img", name="The drawing")
+        expect(seen).to_be_visible()  # before anything was sent
+        assert seen.evaluate("e => e.naturalWidth") == 900
+        page.get_by_role("button", name="Start").click()
+        page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
+        page.wait_for_selector(SHARP)
+        # It came in whole; without its closing it is offered, with a picture of the outcome.
+        offer = page.get_by_role("region", name="The whole figure")
+        expect(offer).to_be_hidden()
+        open_all_closings(page)
+        page.wait_for_selector(SHARP)
+        expect(offer).to_contain_text("would make the figure whole")
+        for name in ("now", "closed"):
+            page.wait_for_selector(f"canvas[data-drawn='{name}']")
+        before = revision(page)
+        page.keyboard.press("y")
+        wait_for_change(page, before)
+        expect(offer).to_be_hidden()
+
+        # Three palettes hang side by side; one key takes one, and the suggestion with it.
+        palettes = page.get_by_role("group", name="First palettes").get_by_role("button")
+        expect(palettes).to_have_count(3)
+        page.keyboard.press("F4")
+        page.get_by_role("grid", name="Colours by part and pass").wait_for()
+        page.wait_for_selector(SHARP)
+        warm = canvas_pixels(page)
+        page.keyboard.press("F3")
+        expect(palettes).to_have_count(3)
+        before = revision(page)
+        page.keyboard.press("Shift+Digit2")
+        wait_for_change(page, before)
+        expect(page.get_by_text("a suggestion")).to_be_hidden()
+        page.keyboard.press("F4")
+        page.get_by_role("grid", name="Colours by part and pass").wait_for()
+        page.wait_for_selector(SHARP)
+        eventually(page, lambda: canvas_pixels(page).shape == warm.shape
+                   and np.abs(canvas_pixels(page).astype(int) - warm).mean() > 5)
+
+        # At home its name opens it as its picture does.
+        page.goto(address)
+        page.get_by_role("link", name="ferry keeper", exact=True).click()
+        page.wait_for_url(re.compile(r"/piece/\d+"))
