@@ -23,7 +23,7 @@ from wardrobe.recipe.edits import apply
 from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.suggest import first_edits
 
-LIMIT = 40
+LIMIT = 24
 Mask = NDArray[np.bool_]
 
 

@@ -53,7 +53,7 @@ def take(page: Page, address: str) -> None:
     page.wait_for_timeout(500)
     shot("home")
     page.get_by_role("button", name="New piece").click()
-    page.set_input_files("input[type=file]", files=[{
+    page.set_input_files("[role=dialog] input[type=file]", files=[{
         "name": "bell_warden.svg", "mimeType": "image/svg+xml", "buffer": warden.draw().encode()}])
     page.wait_for_timeout(400)
     shot("new-piece")

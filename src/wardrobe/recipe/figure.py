@@ -47,27 +47,23 @@ class FigureOffer:
     words: str
     left: str
 
-    @property
-    def certain(self) -> bool:
-        """Whether it may be done without asking."""
-        return self.sure >= SURE
+
+def certain_figure(deriver: Deriver, recipe: Recipe) -> Several | None:
+    """What makes the figure of a new drawing whole, if that may be done without asking."""
+    figure = deriver.figure_and_ground(recipe)
+    if figure.sure < SURE:
+        return None
+    edits = _edits(deriver, recipe, figure)
+    return Several(edits=tuple(edits)) if edits else None
 
 
 def offer_figure(deriver: Deriver, recipe: Recipe) -> FigureOffer:
     """What would make the figure of a recipe whole, by the likeliest set of closings."""
     figure = deriver.figure_and_ground(recipe)
-    edits: list[SingleEdit] = []
-    if figure.closings and len(figure.closings) <= MAX_CLOSINGS - len(recipe.closings):
-        edits.append(CloseGaps(closings=tuple(
-            Closing(points=tuple(points)) for points in figure.closings)))
-    closed = reduce(apply, edits, recipe)
     left = _left_in_words(figure, recipe)
-    try:
-        edits += _claims(deriver, closed, figure)
-        added = _added(deriver, recipe, figure.mask)
-    except NoClosedAreaError:
-        return FigureOffer(None, [], figure.sure, 0.0, "No outline was found to close.", left)
-    if not edits or (not figure.closings and added < _NOTICED and not _cut_in_two(edits)):
+    edits = _edits(deriver, recipe, figure)
+    added = _added(deriver, recipe, figure.mask) if edits else 0.0
+    if not edits or (added < _NOTICED and not _cut_in_two(edits)):
         return FigureOffer(None, [], figure.sure, 0.0, "The figure stands off its ground.", left)
     if recipe.proposed:
         whole = reduce(apply, edits, recipe)
@@ -77,6 +73,18 @@ def offer_figure(deriver: Deriver, recipe: Recipe) -> FigureOffer:
                                    deriver.coverage(bare)))
     return FigureOffer(Several(edits=tuple(edits)), figure.closings, figure.sure, added,
                        _in_words(len(figure.closings), added), left)
+
+
+def _edits(deriver: Deriver, recipe: Recipe, figure: Figure) -> list[SingleEdit]:
+    """Closings, and claims of what they alone do not tell; none if nothing is closed then."""
+    edits: list[SingleEdit] = []
+    if figure.closings and len(figure.closings) <= MAX_CLOSINGS - len(recipe.closings):
+        edits.append(CloseGaps(closings=tuple(
+            Closing(points=tuple(points)) for points in figure.closings)))
+    try:
+        return edits + _claims(deriver, reduce(apply, edits, recipe), figure)
+    except NoClosedAreaError:
+        return []
 
 
 def _cut_in_two(edits: list[SingleEdit]) -> bool:
@@ -99,7 +107,7 @@ def _in_words(closings: int, added: float) -> str:
         return "Part of the ground was taken for the figure."
     by = "1 closing" if closings == 1 else f"{closings} closings"
     if added < _NOTICED:
-        return f"{by} would close the outline for good."
+        return f"{by} would tell the figure from its ground."
     share = max(1, round(100 * added))
     return f"{by} would make the figure whole: {share} % of it runs out into the ground."
 

@@ -13,7 +13,7 @@ from wardrobe.recipe.edits import (
     ReplaceParts,
     apply,
 )
-from wardrobe.recipe.figure import offer_figure
+from wardrobe.recipe.figure import certain_figure
 from wardrobe.recipe.model import Closing, Recipe
 from wardrobe.recipe.part_proposal import suggest_parts
 
@@ -32,10 +32,10 @@ def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
         If the drawing holds no line art, or no closed area even then.
     """
     edits: list[Edit] = []
-    figure = offer_figure(deriver, recipe)
-    if figure.certain and figure.edit:
-        edits.append(figure.edit)
-        recipe = apply(recipe, figure.edit)
+    figure = certain_figure(deriver, recipe)
+    if figure:
+        edits.append(figure)
+        recipe = apply(recipe, figure)
     try:
         areas = deriver.areas(recipe)
     except NoClosedAreaError:
