@@ -16,7 +16,7 @@ from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
 
 COLOURED = ("adventurer", "open-peeps", "emoji")  # objects and croodles have one fill only
-LIMIT = 60
+LIMIT = 40
 
 
 def pair_f1(found: NDArray[np.int64], truth: NDArray[np.int64]) -> float:

@@ -27,6 +27,17 @@ def figure_ink(size: int = 480) -> Byte:
     return ink
 
 
+def bust_ink() -> Byte:
+    """A head on shoulders whose lines stop in mid-air; uint8 coverage, 900 px."""
+    ink = np.zeros((900, 900), np.uint8)
+    cv2.ellipse(ink, (450, 280), (120, 150), 0, 0, 360, 255, 10)
+    for sign in (-1, 1):
+        arm = np.array([[450 + sign * 50, 415], [450 + sign * 60, 490], [450 + sign * 220, 540],
+                        [450 + sign * 260, 700]])
+        cv2.polylines(ink, [arm], False, 255, 10)
+    return ink
+
+
 def transparent(ink: Byte) -> Byte:
     """Black ink on nothing, RGBA."""
     rgba = np.zeros((*ink.shape, 4), np.uint8)

@@ -2,12 +2,11 @@
 
 import re
 
-import cv2
 import numpy as np
 from playwright.sync_api import expect
 
 from tests.chromium import browser_page
-from tests.drawings import on_white, png
+from tests.drawings import bust_ink, on_white, png
 from tests.e2e.page import (
     SHARP,
     canvas_pixels,
@@ -19,21 +18,10 @@ from tests.e2e.page import (
 )
 
 
-def _bust() -> np.ndarray:
-    """A head on shoulders whose lines stop in mid-air."""
-    ink = np.zeros((900, 900), np.uint8)
-    cv2.ellipse(ink, (450, 280), (120, 150), 0, 0, 360, 255, 10)
-    for sign in (-1, 1):
-        arm = np.array([[450 + sign * 50, 415], [450 + sign * 60, 490], [450 + sign * 220, 540],
-                        [450 + sign * 260, 700]])
-        cv2.polylines(ink, [arm], False, 255, 10)
-    return ink
-
-
 def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
     with browser_page() as page:
         page.goto(address)
-        drop_file(page, "ferry_keeper.png", png(on_white(_bust())))
+        drop_file(page, "ferry_keeper.png", png(on_white(bust_ink())))
         seen = page.get_by_role("img", name="The drawing")
         expect(seen).to_be_visible()  # before anything was sent
         assert seen.evaluate("e => e.naturalWidth") == 900

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from tests.drawings import transparent
+from tests.drawings import bust_ink, transparent
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ClaimAreas, CloseGaps, KeepParts, Several, apply
 from wardrobe.recipe.figure import offer_figure
@@ -40,16 +40,6 @@ def _star(margin: int) -> Byte:
     return ink
 
 
-def _bust() -> Byte:
-    ink = np.zeros((900, 900), np.uint8)
-    cv2.ellipse(ink, (450, 280), (120, 150), 0, 0, 360, 255, 10)
-    for sign in (-1, 1):
-        arm = np.array([[450 + sign * 50, 415], [450 + sign * 60, 490], [450 + sign * 220, 540],
-                        [450 + sign * 260, 700]])
-        cv2.polylines(ink, [arm], False, 255, 10)
-    return ink
-
-
 @pytest.mark.parametrize("margin", [40, 60, 90])
 def test_the_ground_is_all_ground(margin: int) -> None:
     ink = _star(margin)
@@ -61,7 +51,7 @@ def test_the_ground_is_all_ground(margin: int) -> None:
 
 
 def test_an_open_bust_comes_in_whole_and_one_edit_takes_that_back() -> None:
-    deriver, recipe = _begun(_bust())
+    deriver, recipe = _begun(bust_ink())
     edits = first_edits(deriver, recipe)
     whole = reduce(apply, edits, recipe)
     assert whole.closings and whole.proposed
@@ -73,7 +63,7 @@ def test_an_open_bust_comes_in_whole_and_one_edit_takes_that_back() -> None:
 
 
 def test_an_offer_makes_the_figure_whole_and_suggests_parts_anew() -> None:
-    ink = _bust()
+    ink = bust_ink()
     deriver, recipe = _begun(ink)
     open_ = reduce(apply, first_edits(deriver, recipe)[1:], recipe)  # without its closings
     offer = offer_figure(deriver, open_)
@@ -99,7 +89,7 @@ def test_what_a_person_claimed_stays() -> None:
 
 
 def test_a_closing_that_is_drawn_counts_as_a_line() -> None:
-    deriver, recipe = _begun(_bust())
+    deriver, recipe = _begun(bust_ink())
     base = CloseGaps.model_validate({"closings": [{"points": [(188, 701), (712, 701)]}]})
     closed = apply(recipe, base)
     assert deriver.figure_and_ground(closed).closings == []
@@ -107,7 +97,7 @@ def test_a_closing_that_is_drawn_counts_as_a_line() -> None:
 
 
 def test_palettes_change_colours_and_nothing_else() -> None:
-    deriver, recipe = _begun(_bust())
+    deriver, recipe = _begun(bust_ink())
     recipe = reduce(apply, first_edits(deriver, recipe), recipe)
     offers = first_palettes(deriver, recipe)
     seen = set()

@@ -9,7 +9,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, maximum_flow
 
 from wardrobe.core.ground.closures import Candidates
-from wardrobe.core.ground.edge import ASIDE, Run, runs
+from wardrobe.core.ground.edge import ASIDE, Run, flood, runs
 from wardrobe.core.ground.rays import enclosure, sixteen_ways
 from wardrobe.core.kernel import kernel
 
@@ -79,7 +79,7 @@ def cut_ground(ink: Byte, candidates: Candidates, line_width: float,
     Y. Boykov, V. Kolmogorov, "An experimental comparison of min-cut/max-flow algorithms for
     energy minimization in vision", IEEE PAMI 26, 2004, for the formulation.
     """
-    flooded = _not_flooded(ink)
+    flooded = ~flood(ink)
     rim = (cv2.dilate(ink, _BESIDE) - ink) > 0
     closed = float((flooded & rim).sum()) / max(1, int(rim.sum()))
     price = _barriers(ink, candidates, line_width) * (1 + _CLOSED * closed)
@@ -125,12 +125,6 @@ def _bays(ringed: Mask, at: Grid, figure: int) -> list[tuple[float, float, float
             x, y = middles[k]
             found.append((float(at[1][0, round(x)]), float(at[0][round(y), 0]), float(share)))
     return sorted(found, key=lambda bay: -bay[2])
-
-
-def _not_flooded(ink: Byte) -> Mask:
-    free = cv2.copyMakeBorder(1 - ink, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=1)
-    cv2.floodFill(free, None, (0, 0), 2)
-    return np.asarray(free[1:-1, 1:-1] != 2)
 
 
 def _barriers(ink: Byte, candidates: Candidates, line_width: float) -> NDArray[np.float32]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -61,6 +62,13 @@ def _run(x: Int, y: Int, height: int) -> Run:
         return Run(x, y, NEVER)
     low = float((y == height - 1).mean())
     return Run(x, y, _BELOW * low + _ROUND_CORNER * (1 - low) if low else ASIDE)
+
+
+def flood(ink: Byte) -> NDArray[np.bool_]:
+    """Free pixels that are reached from the picture's edge, in rows and columns."""
+    free = cv2.copyMakeBorder(1 - ink, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=1)
+    cv2.floodFill(free, None, (0, 0), 2)
+    return np.asarray(free[1:-1, 1:-1] == 2)
 
 
 def cut_flush(ink: Byte, line_width: float) -> tuple[int, int, int]:

@@ -5,6 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.areas.flood import flood
+from wardrobe.core.ground import edge
 from wardrobe.core.lines.closing import Point, draw_barriers
 
 Byte = NDArray[np.uint8]
@@ -60,18 +61,16 @@ def follow(ink: Byte, inside: Mask, outside: Mask,
         parted, seam = _part(free, mixed[regions], sure)
         mask[parted > 0] = parted[parted > 0] == _FIGURE
         more = straight_pieces(seam)
-    edge = (free == 0) & (ink == 0)
-    if edge.any():
+    drawn = (free == 0) & (ink == 0)
+    if drawn.any():
         around = ((free > 0) & ~mask).astype(np.uint8)
-        mask |= edge & (cv2.dilate(around, np.ones((3, 3), np.uint8)) == 0)
+        mask |= drawn & (cv2.dilate(around, np.ones((3, 3), np.uint8)) == 0)
     return np.asarray(mask | (ink > 0)), more
 
 
 def _reached(ink: Byte, regions: NDArray[np.int32], count: int) -> Mask:
     """Regions that a flood from the picture's edge gets to if nothing is closed."""
-    open_ = cv2.copyMakeBorder(1 - ink, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=1)
-    cv2.floodFill(open_, None, (0, 0), 2)
-    reached = np.bincount(regions[open_[1:-1, 1:-1] == 2], minlength=count) > 0
+    reached = np.bincount(regions[edge.flood(ink)], minlength=count) > 0
     reached[0] = False
     return np.asarray(reached)
 
