@@ -124,9 +124,9 @@ def test_what_is_ringed_on_three_sides_is_told() -> None:
         cv2.line(ink, ends[0], ends[1], 255, 10, cv2.LINE_AA)
     figure = find_figure(ink)
     assert figure.mask[400, 150], "the band is figure"
-    if not figure.mask[400, 400]:
-        x, y, share = figure.bays[0]
-        assert np.hypot(x - 400, y - 400) < 150 and share > 0.05
+    assert not figure.mask[400, 400], "its inside is not"
+    x, y, share = figure.bays[0]
+    assert np.hypot(x - 400, y - 400) < 150 and share > 0.05
 
 
 @settings(max_examples=25, deadline=None)

@@ -36,6 +36,15 @@ def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
         expect(offer).to_contain_text("would make the figure whole")
         for name in ("now", "closed"):
             page.wait_for_selector(f"canvas[data-drawn='{name}']")
+        # Turned down, it is not asked again in the other step; a new window asks once more.
+        offer.get_by_role("button", name="Leave it open").click()
+        expect(offer).to_be_hidden()
+        page.keyboard.press("F2")
+        expect(page.get_by_role("button", name="Draw a closing")).to_be_visible()
+        expect(offer).to_be_hidden()
+        page.evaluate("sessionStorage.clear()")
+        page.keyboard.press("F3")
+        expect(offer).to_be_visible()
         before = revision(page)
         page.keyboard.press("y")
         wait_for_change(page, before)

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { toProblem, type Edit, type FigureOffer, type Piece } from "../../api/client";
 import { useFigureOffer } from "../../api/pieces";
 import { EditThumb } from "../../picture/EditThumb";
@@ -17,10 +17,11 @@ interface Props {
 export function WholeFigure({ piece, edit }: Props) {
   const { data: offer, error } = useFigureOffer(piece);
   const change = offer?.edit ?? null;
-  useKeys("y", () => { if (change) void edit(change); });
+  const [open, setOpen] = useState(() => sessionStorage.getItem(leftOpen(piece)) !== null);
+  useKeys("y", () => { if (change && !open) void edit(change); });
   if (error) return <Typography variant="body2" role="alert">{toProblem(error).message}</Typography>;
   if (!offer) return null;
-  if (!change) return offer.left ? <Typography variant="body2" sx={{ mb: 1 }}>{offer.left}</Typography> : null;
+  if (!change || open) return offer.left ? <Typography variant="body2" sx={{ mb: 1 }}>{offer.left}</Typography> : null;
   return (
     <Box role="region" aria-label="The whole figure" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
       <Typography variant="body1">{offer.words}</Typography>
@@ -28,11 +29,17 @@ export function WholeFigure({ piece, edit }: Props) {
       <Box sx={{ display: "grid", gridTemplateColumns: "112px 112px 1fr", gap: 1, mt: 1, alignItems: "center" }}>
         <Outcome label="now"><EditThumb piece={piece} edit={same(piece)} kind="parts" draft={false} name="now" /></Outcome>
         <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false} name="closed" /></Outcome>
-        <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key>Y</Key></Button>
+        <Box sx={{ display: "grid", gap: 0.5 }}>
+          <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key>Y</Key></Button>
+          <Button color="inherit" onClick={() => { sessionStorage.setItem(leftOpen(piece), "yes"); setOpen(true); }}>Leave it open</Button>
+        </Box>
       </Box>
     </Box>
   );
 }
+
+/** What is remembered, while the window is open, of an offer that was turned down. */
+const leftOpen = (piece: Piece) => `figure ${piece.id} is left open`;
 
 function Outcome({ label, children }: { label: string; children: ReactNode }) {
   return (
