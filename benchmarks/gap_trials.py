@@ -4,25 +4,30 @@ import pickle
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
-from itertools import islice
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.corpora.emoji import CACHE, borders, drawings
+from benchmarks.corpora.hands import areas as true_areas
+from benchmarks.corpora.hands import hands
 from benchmarks.cuts import SHAPES, Cut, cut
+from wardrobe.core.lines.width import line_width
 
 Byte = NDArray[np.uint8]
 Areas = NDArray[np.int32]
+
+
+SETS = ("28 px", "8 px", "objects", "adventurer", "open-peeps")  # emoji with both lines, hands
 
 
 @dataclass(frozen=True)
 class Trial:
     """A drawing to find gaps in; ``shape`` is None if it was left as drawn."""
 
-    code: str
-    line: int
+    name: str
+    set: str
     shape: str | None
     ink: Byte
     areas: Areas
@@ -30,33 +35,47 @@ class Trial:
 
 
 def trials(half: int, limit: int) -> Iterator[Trial]:
-    """Each drawing with lines of 28 and 8 px: uncut, and cut with two of the four shapes."""
-    store = CACHE / f"trials-{half}-{limit}.pickle"
-    if not store.exists():
-        with ProcessPoolExecutor(2) as pool:
-            rows = list(pool.map(_make, range(limit), [half] * limit, [limit] * limit,
-                                 chunksize=max(1, limit // 8)))
-        store.write_bytes(pickle.dumps([r for row in rows for r in row]))
-    for code, line, shape, ink, areas, cuts in pickle.loads(store.read_bytes()):
-        yield Trial(code, line, shape, cv2.imdecode(ink, cv2.IMREAD_UNCHANGED),
-                    cv2.imdecode(areas, cv2.IMREAD_UNCHANGED).astype(np.int32), cuts)
+    """Drawings of each set: uncut, and cut with two of the four shapes."""
+    for chosen in SETS:
+        store = CACHE / f"trials-{chosen}-{half}-{limit}.pickle"
+        if not store.exists():
+            _store(half, limit)
+        for name, shape, ink, areas, cuts in pickle.loads(store.read_bytes()):
+            yield Trial(name, chosen, shape, cv2.imdecode(ink, cv2.IMREAD_UNCHANGED),
+                        cv2.imdecode(areas, cv2.IMREAD_UNCHANGED).astype(np.int32), cuts)
 
 
-def _make(k: int, half: int, limit: int) -> list[tuple[object, ...]]:
-    drawing = next(islice(drawings(half, limit), k, None), None)
-    if drawing is None:
-        return []
+def _store(half: int, limit: int) -> None:
+    with ProcessPoolExecutor(2) as pool:
+        jobs = [(chosen, half, limit) for chosen in SETS]
+        for (chosen, *_), rows in zip(jobs, pool.map(_make, *zip(*jobs, strict=True)), strict=True):
+            (CACHE / f"trials-{chosen}-{half}-{limit}.pickle").write_bytes(pickle.dumps(rows))
+
+
+def drawn(chosen: str, half: int, limit: int) -> Iterator[tuple[str, Byte, Areas]]:
+    """Name, ink and true areas of the drawings of a set."""
+    if chosen in ("28 px", "8 px"):
+        for drawing in drawings(half, limit):
+            yield drawing.code, drawing.ink if chosen == "28 px" else drawing.thin, drawing.areas
+        return
+    for hand in hands(chosen, half, limit, framed=chosen == "objects"):  # busts end at the edge
+        areas = true_areas(hand)
+        if areas is not None:
+            yield hand.name, hand.ink, areas
+
+
+def _make(chosen: str, half: int, limit: int) -> list[tuple[object, ...]]:
     rows: list[tuple[object, ...]] = []
-    areas = cv2.imencode(".png", drawing.areas.astype(np.uint16))[1]
-    for line, ink in ((28, drawing.ink), (8, drawing.thin)):
-        odd = int(line == 8)
-        for shape in (None, SHAPES[(k + odd) % 4], SHAPES[(k + 2 + odd) % 4]):
+    for k, (name, ink, areas) in enumerate(drawn(chosen, half, limit)):
+        packed = cv2.imencode(".png", areas.astype(np.uint16))[1]
+        first = k + SETS.index(chosen)
+        for shape in (None, SHAPES[first % 4], SHAPES[(first + 2) % 4]):
             made: list[Cut] = []
             image = ink
             if shape:
                 rng = np.random.default_rng([k, half, SHAPES.index(shape)])
-                image, made = cut(ink, shape, line, rng)
-            rows.append((drawing.code, line, shape, cv2.imencode(".png", image)[1], areas, made))
+                image, made = cut(ink, shape, line_width(ink), rng)
+            rows.append((name, shape, cv2.imencode(".png", image)[1], packed, made))
     return rows
 
 

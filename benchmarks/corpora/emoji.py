@@ -131,18 +131,22 @@ def _read(code: str) -> Drawing | None:
                        rgba[..., 0] << 16 | rgba[..., 1] << 8 | rgba[..., 2], _CLEAR)
     # What lines enclose is an area of its own even where it is transparent, as the outside is.
     code_of[(code_of == _CLEAR) & (ink >= 128)] = _UNDER_INK
-    areas = np.zeros(code_of.shape, np.int32)
-    for value in np.unique(code_of[code_of != _UNDER_INK]):
-        count, labels, stats, _ = cv2.connectedComponentsWithStats(
-            (code_of == value).astype(np.uint8), connectivity=4)
-        for k in range(1, count):
-            if stats[k, cv2.CC_STAT_AREA] >= 60:
-                areas[labels == k] = areas.max() + 1
+    return Drawing(code, ink, render(thin)[..., 3], pieces(code_of, _UNDER_INK))
+
+
+def pieces(values: NDArray[np.int64], left_out: int) -> NDArray[np.int32]:
+    """Connected pieces of one value, from 1; the small and what is left out go to the nearest."""
+    areas = np.zeros(values.shape, np.int32)
+    for value in np.unique(values[values != left_out]):
+        _, labels, stats, _ = cv2.connectedComponentsWithStats(
+            (values == value).astype(np.uint8), connectivity=4)
+        for k in np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] >= 60) + 1:
+            areas[labels == k] = areas.max() + 1
     _, nearest = cv2.distanceTransformWithLabels((areas == 0).astype(np.uint8), cv2.DIST_L2, 5,
                                                  labelType=cv2.DIST_LABEL_PIXEL)
     table = np.zeros(nearest.max() + 1, np.int32)
     table[nearest[areas > 0]] = areas[areas > 0]
-    return Drawing(code, ink, render(thin)[..., 3], table[nearest])
+    return table[nearest]
 
 
 def borders(areas: NDArray[np.int32]) -> NDArray[np.bool_]:
@@ -154,13 +158,16 @@ def borders(areas: NDArray[np.int32]) -> NDArray[np.bool_]:
 
 
 def _usable(drawing: Drawing) -> bool:
+    return 15 < line_width(drawing.ink) < 40 and lined(drawing.ink, drawing.areas)
+
+
+def lined(ink: Byte, areas: NDArray[np.int32]) -> bool:
     """Whether lines are where colours meet: under 70 % of each border at least, and no open run
     longer than 3 line widths."""
-    lw = line_width(drawing.ink)
-    areas = drawing.areas
-    if not 15 < lw < 40 or not 3 <= areas.max() <= 60:
+    lw = line_width(ink)
+    if not 3 <= areas.max() <= 60:
         return False
-    on = cv2.dilate((drawing.ink >= 128).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    on = cv2.dilate((ink >= 128).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
     kinds = int(areas.max()) + 1
     codes, open_codes = [], []
     for one, other, inked in ((areas[:, 1:], areas[:, :-1], on[:, 1:]),

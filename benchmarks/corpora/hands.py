@@ -95,6 +95,16 @@ def hands(source: str, half: int, limit: int, *, framed: bool = True) -> Iterato
         yield Drawing(source, name, ink, figure > 0, colours.astype(np.int32))
 
 
+def areas(drawing: Drawing) -> NDArray[np.int32] | None:
+    """Connected pieces of one fill colour, and of what is not painted, numbered from 1; None if
+    colours meet where there is no line. Dark fills are ink, and no areas."""
+    values = np.where(drawing.ink >= 128, -1, drawing.colours).astype(np.int64)
+    # Between a line and its fill lies a pale edge of no colour of its own.
+    values[(values == 0) & drawing.figure] = -1
+    found = emoji.pieces(values, -1)
+    return found if emoji.lined(drawing.ink, found) else None
+
+
 def torn(drawing: Drawing) -> Drawing:
     """A bust whose lines stop in mid-air: along a slanted, wavy line above where it ended."""
     rng = np.random.default_rng(int(hashlib.sha256(drawing.name.encode()).hexdigest()[:8], 16))

@@ -61,6 +61,8 @@ def offer_figure(deriver: Deriver, recipe: Recipe) -> FigureOffer:
     """What would make the figure of a recipe whole, by the likeliest set of closings."""
     figure = deriver.figure_and_ground(recipe)
     left = _left_in_words(figure, recipe)
+    if recipe.open_figure:
+        return FigureOffer(None, [], figure.sure, 0.0, "The figure is left open.", left)
     edits = _edits(deriver, recipe, figure)
     added = _added(deriver, recipe, figure.mask) if edits else 0.0
     if not edits or (added < _NOTICED and not _cut_in_two(edits)):

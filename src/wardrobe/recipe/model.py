@@ -30,6 +30,7 @@ from wardrobe.recipe.types import (
 
 MAX_CLOSINGS = 2000
 MAX_RECUTS = 500
+MAX_HATCHING = 1000
 MAX_PARTS = 200
 SMALLEST_CROP = 64  # px
 
@@ -108,6 +109,14 @@ class Halo(Frozen):
 
     width: Annotated[float, Field(ge=0, le=16, allow_inf_nan=False)] = 0.0
     colour: Colour = "#f4efe4"
+
+
+class Hatching(Frozen):
+    """Ink that is printed but bounds nothing, named by places on it: the families of strokes
+    there, or, where it was pointed out by hand, those strokes alone."""
+
+    places: Annotated[tuple[Point, ...], Field(min_length=1, max_length=2000)]
+    by_hand: bool = False
 
 
 class Closing(Frozen):
@@ -300,6 +309,8 @@ class Claim(Frozen):
 class Recipe(Frozen):
     """A piece.
 
+    Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
+    bounds nothing, nor does ``details``, a second drawing printed with the first.
     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
     front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
     is the first of its looks; ``looks`` are the others.
@@ -311,8 +322,11 @@ class Recipe(Frozen):
     lines: Lines = Lines()
     boundaries: Annotated[tuple[Boundary, ...], Field(max_length=12)] = ()
     halo: Halo = Halo()
+    hatching: Annotated[tuple[Hatching, ...], Field(max_length=MAX_HATCHING)] = ()
+    details: PlacedPicture | None = None
     closings: Annotated[tuple[Closing, ...], Field(max_length=MAX_CLOSINGS)] = ()
     left_open: Annotated[tuple[OpenGap, ...], Field(max_length=MAX_CLOSINGS)] = ()
+    open_figure: bool = False
     silhouette_growth: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 2.0
     recuts: Annotated[tuple[Recut, ...], Field(max_length=MAX_RECUTS)] = ()
     fill: Fill = "under the line"

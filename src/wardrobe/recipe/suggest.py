@@ -1,7 +1,5 @@
 """How a new piece begins."""
 
-
-
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import closing_curve
 from wardrobe.core.lines.gaps import LIKELY, find_gaps
@@ -14,6 +12,7 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.figure import certain_figure
+from wardrobe.recipe.hatching import certain_hatching
 from wardrobe.recipe.model import Closing, Recipe
 from wardrobe.recipe.part_proposal import suggest_parts
 
@@ -21,8 +20,8 @@ _DESPERATE = 14.0  # line widths up to which gaps are closed where nothing else 
 
 
 def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
-    """What is done to a drawing that has just come in: its figure is told from its ground where
-    that is sure, and its areas are grouped into parts.
+    """What is done to a drawing that has just come in: hatching that is sure bounds nothing, its
+    figure is told from its ground where that is sure, and its areas are grouped into parts.
 
     Where nothing is closed, the likely gaps are.
 
@@ -32,6 +31,10 @@ def first_edits(deriver: Deriver, recipe: Recipe) -> tuple[Edit, ...]:
         If the drawing holds no line art, or no closed area even then.
     """
     edits: list[Edit] = []
+    hatching = certain_hatching(deriver, recipe)
+    if hatching:
+        edits.append(hatching)
+        recipe = apply(recipe, hatching)
     figure = certain_figure(deriver, recipe)
     if figure:
         edits.append(figure)

@@ -64,7 +64,6 @@ RENDER_VERSION = 5
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _PATIENCE = 45.0  # seconds that a request waits for a picture to be read
-_PLACED_EDGE = 1600  # px that an SVG is drawn at, to lie on a part
 
 
 class Studio:
@@ -155,9 +154,9 @@ class Studio:
             return SHARED.run(task, *arguments, check=check,
                               bounds=Bounds(seconds, 6 * seconds, most))
 
-    def store_picture(self, file: Path) -> PlacedPicture:
-        """Keep the pixels of an uploaded picture."""
-        read = self.read_picture(file, _PLACED_EDGE, 1, patient(_PATIENCE))
+    def store_picture(self, file: Path, long_edge: int) -> PlacedPicture:
+        """Keep the pixels of an uploaded picture; an SVG is drawn with this longer edge, px."""
+        read = self.read_picture(file, long_edge, 1, patient(_PATIENCE))
         return PlacedPicture(asset=self.assets.put(read.png), width=read.width,
                              height=read.height)
 

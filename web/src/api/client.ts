@@ -16,6 +16,8 @@ export type Lines = Schemas["Lines"];
 export type Gap = Omit<Schemas["GapLine"], "ends" | "sides" | "curve"> & { ends: [Point, Point]; sides: [Point, Point]; curve: Point[] };
 export type GapReport = Omit<Schemas["GapReport"], "gaps"> & { gaps: Gap[] };
 export type FigureOffer = Omit<Schemas["FigureOffer"], "closings" | "edit"> & { closings: Point[][]; edit: Edit | null };
+export type HatchedPlace = Omit<Schemas["HatchingLine"], "place" | "outline" | "shade"> & { place: Point; outline: Point[][]; shade: Edit | null };
+export type HatchingReport = Omit<Schemas["HatchingReport"], "families"> & { families: HatchedPlace[] };
 export type PaletteOffer = Omit<Schemas["PaletteOffer"], "edit"> & { edit: Edit };
 export type Leak = Schemas["Leak"];
 export type Point = [number, number];
@@ -138,4 +140,15 @@ export async function fetchBitmap(input: string, init?: RequestInit): Promise<Im
   }
   if (!response.ok) throw toProblem(await response.json().catch(() => null), response.status);
   return createImageBitmap(await response.blob(), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
+}
+
+/** Keep a picture that is to lie on a part or on the drawing; an SVG is drawn with this longer edge, px. */
+export async function storePicture(file: File, longEdge?: number): Promise<Schemas["PlacedPicture"]> {
+  const form = new FormData();
+  form.set("file", file);
+  if (longEdge) form.set("long_edge", String(longEdge));
+  const response = await fetch("/api/pieces/pictures", { method: "POST", body: form });
+  const body: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw toProblem(body, response.status);
+  return body as Schemas["PlacedPicture"];
 }

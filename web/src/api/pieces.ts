@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
+import { api, need, Problem, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -37,6 +37,14 @@ export function useFigureOffer(piece: Piece) {
   return useQuery({
     queryKey: ["figure", piece.id, piece.revision],
     queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/figure", { params: { path: { piece_id: piece.id } } }))) as unknown as FigureOffer,
+  });
+}
+
+export function useHatching(piece: Piece) {
+  return useQuery({
+    queryKey: ["hatching", piece.id, piece.revision],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/hatching", { params: { path: { piece_id: piece.id } } }))) as unknown as HatchingReport,
+    placeholderData: (before) => before,
   });
 }
 

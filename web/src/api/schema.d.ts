@@ -504,7 +504,8 @@ export interface paths {
         put?: never;
         /**
          * Store Picture
-         * @description Store a picture that is to lie on a part.
+         * @description Store a picture that is to lie on a part, or a second drawing; an SVG is drawn with this
+         *     longer edge.
          */
         post: operations["store_picture_api_pieces_pictures_post"];
         delete?: never;
@@ -779,6 +780,26 @@ export interface paths {
          * @description Change the cut by a stroke or a click: what it means depends on the areas it meets.
          */
         post: operations["gesture_api_pieces__piece_id__gestures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/hatching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Hatching
+         * @description Strokes that seem to bound nothing, by families, and what was decided about each.
+         */
+        get: operations["get_hatching_api_pieces__piece_id__hatching_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1469,6 +1490,11 @@ export interface components {
         Body_store_picture_api_pieces_pictures_post: {
             /** File */
             file: string;
+            /**
+             * Long Edge
+             * @default 1600
+             */
+            long_edge: number;
         };
         /** Body_take_in_api_layered_post */
         Body_take_in_api_layered_post: {
@@ -2145,7 +2171,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -2528,6 +2554,82 @@ export interface components {
             width: number;
         };
         /**
+         * Hatching
+         * @description Ink that is printed but bounds nothing, named by places on it: the families of strokes
+         *     there, or, where it was pointed out by hand, those strokes alone.
+         */
+        Hatching: {
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * HatchingLine
+         * @description One family of strokes.
+         *
+         *     Attributes
+         *     ----------
+         *     place : (float, float)
+         *         On one of its strokes, picture pixels; names it.
+         *     outline : list of list of (float, float)
+         *         Where it lies.
+         *     words : str
+         *         What it is and where.
+         *     strokes : int
+         *     spacing : float
+         *         Px.
+         *     bounds : bool
+         *         Whether areas are cut along it.
+         *     chance : float, 0..1
+         *         How likely it bounds nothing.
+         *     index : int or None
+         *         Entry of the recipe that says that it bounds nothing.
+         *     shade : Several or None
+         *         Makes the place where it lies a place in shadow; None without parts.
+         */
+        HatchingLine: {
+            /** Bounds */
+            bounds: boolean;
+            /** Chance */
+            chance: number;
+            /** Index */
+            index: number | null;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            shade: components["schemas"]["Several"] | null;
+            /** Spacing */
+            spacing: number;
+            /** Strokes */
+            strokes: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HatchingReport
+         * @description The families of a drawing, most strokes first, and how many strokes bound nothing by hand.
+         */
+        HatchingReport: {
+            /** By Hand */
+            by_hand: number;
+            /** Families */
+            families: components["schemas"]["HatchingLine"][];
+        };
+        /**
          * HueInfo
          * @description Lines drawn in a hue, and what they are for.
          */
@@ -2783,6 +2885,19 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * LeaveFigureOpen
+         * @description Let the figure run out into the ground, or look again for what would close it.
+         */
+        LeaveFigureOpen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_figure_open";
+            /** Open */
+            open: boolean;
         };
         /**
          * LeaveOpen
@@ -3896,7 +4011,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -4010,6 +4125,8 @@ export interface components {
          * Recipe
          * @description A piece.
          *
+         *     Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
+         *     bounds nothing, nor does ``details``, a second drawing printed with the first.
          *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
          *     front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
          *     is the first of its looks; ``looks`` are the others.
@@ -4052,6 +4169,7 @@ export interface components {
              *     }
              */
             delivery: components["schemas"]["Delivery"];
+            details?: components["schemas"]["PlacedPicture"] | null;
             /**
              * Fill
              * @default under the line
@@ -4072,6 +4190,11 @@ export interface components {
              *     }
              */
             halo: components["schemas"]["Halo"];
+            /**
+             * Hatching
+             * @default []
+             */
+            hatching: components["schemas"]["Hatching"][];
             /**
              * Left Open
              * @default []
@@ -4106,6 +4229,11 @@ export interface components {
              * @default []
              */
             looks: components["schemas"]["Look"][];
+            /**
+             * Open Figure
+             * @default false
+             */
+            open_figure: boolean;
             /**
              * Parts
              * @default []
@@ -4389,6 +4517,18 @@ export interface components {
             kind: "set_delivery";
         };
         /**
+         * SetDetails
+         * @description A second drawing, printed with the first, that bounds nothing; or none.
+         */
+        SetDetails: {
+            details: components["schemas"]["PlacedPicture"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_details";
+        };
+        /**
          * SetFill
          * @description Whether parts run under the line to its middle, or exactly to the line.
          */
@@ -4441,6 +4581,19 @@ export interface components {
              * @enum {string}
              */
             kind: "set_halo";
+        };
+        /**
+         * SetHatching
+         * @description The ink that bounds nothing, all of it.
+         */
+        SetHatching: {
+            /** Hatching */
+            hatching: components["schemas"]["Hatching"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_hatching";
         };
         /**
          * SetLines
@@ -4545,7 +4698,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6777,6 +6930,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_hatching_api_pieces__piece_id__hatching_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HatchingReport"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_leak_api_pieces__piece_id__leak_get: {
         parameters: {
             query: {
@@ -7069,7 +7254,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             };
         };
         responses: {

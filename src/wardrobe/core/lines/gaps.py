@@ -1,6 +1,8 @@
 """Gaps: openings through which two areas meet though they should not."""
 
 from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -12,6 +14,7 @@ from wardrobe.core.lines.closing import Point, closing_curve, curve_pixels
 from wardrobe.core.lines.ends import Ends, find_ends
 from wardrobe.core.lines.openings import Openings, find_openings
 from wardrobe.core.lines.width import line_width
+from wardrobe.core.trees import Trees, load_trees
 
 Byte = NDArray[np.uint8]
 Int = NDArray[np.int32]
@@ -27,22 +30,18 @@ WORTH_CUTTING = 0.03
 WORTH_A_CLOSURE = 0.002
 WIDEST_OPENING = 0.13  # of the picture's longer edge: how far a missing line may reach
 
-# Logistic weights, learned by benchmarks/fit_gaps.py from the openmoji drawings whose code
-# hashes to an even number, as drawn and with cuts; the other half is what docs/accuracy-gaps.md
-# reports on.
-GEOMETRY = {
-    "constant": -3.583, "log width": -0.314, "two ends": 1.192, "aim": 2.281,
-    "aim squared": 0.43, "aim of the other": 3.225, "worse aim": -1.085, "rank": -0.435,
-    "stroke width": -2.151, "two ends, log width": -0.563, "log ink": 0.909, "same ink": -1.77,
-}
-DIVISION = {
-    "constant": -2.953, "log width": -1.293, "two ends": 0.573, "aim": 0.575,
-    "aim squared": 1.626, "aim of the other": 3.032, "worse aim": -1.735, "rank": -0.153,
-    "stroke width": -2.228, "two ends, log width": -0.374, "log ink": 0.72, "same ink": -1.208,
-    "openings between both": -0.856, "outside": 1.49, "log area": -0.296,
-    "log room by width": 1.694, "log room": 0.219, "log wider room": 1.312,
-    "log wider room by width": -1.258, "slenderness": 0.736,
-}
+# Boosted trees, fitted by benchmarks/fit_gaps.py to the tuning halves of drawings by several
+# hands, as drawn and with cuts: of the opening alone, and with what closing it divides.
+TREES = Path(__file__).with_name("gaps.npz")
+GEOMETRY = ("log width", "two ends", "aim", "aim of the other", "worse aim", "rank",
+            "stroke width", "log ink", "same ink")
+DIVISION = ("openings between both", "outside", "log area", "log room by width", "log room",
+            "log wider room", "log wider room by width", "slenderness")
+
+
+@lru_cache(maxsize=1)
+def _trees() -> list[Trees]:
+    return load_trees(TREES)
 
 
 @dataclass(frozen=True)
@@ -106,10 +105,11 @@ def find_gaps(coverage: Byte, widest: float = WIDEST) -> Gaps:
     reach = max(WIDEST_PX, widest * lw)
     ends, openings, distance = openings_of(framed, lw, reach)
     geometry = geometry_features(framed, ends, openings, lw)
-    worth = np.flatnonzero(chance(geometry, GEOMETRY) > WORTH_CUTTING)
+    alone, divided = _trees()
+    worth = np.flatnonzero(alone.chance(geometry) > WORTH_CUTTING)
     openings, geometry = openings.take(worth), geometry[worth]
     division, divides, sides = division_features(framed, distance, openings, lw)
-    likely = np.where(divides, chance(np.hstack([geometry, division]), DIVISION), 0.0)
+    likely = np.where(divides, divided.chance(np.hstack([geometry, division])), 0.0)
     kept = one_an_end(likely, openings.numbers)
     kept = kept[_divides_still(framed, openings.take(kept))]
     openings, likely, sides = openings.take(kept), likely[kept], sides[kept]
@@ -179,7 +179,7 @@ def find_closures(coverage: Byte) -> Closures:
     framed = _framed(coverage)
     reach = max(WIDEST_PX, WIDEST * lw, WIDEST_OPENING * max(coverage.shape))
     ends, openings, _ = openings_of(framed, lw, reach)
-    likely = chance(geometry_features(framed, ends, openings, lw), GEOMETRY)
+    likely = _trees()[0].chance(geometry_features(framed, ends, openings, lw))
     kept = np.flatnonzero(likely > WORTH_A_CLOSURE)
     banks = openings.banks[kept] - 0.5
     directions = ends.direction[openings.numbers[kept]]
@@ -218,15 +218,8 @@ def _nearest(free: Byte, labels: Int) -> Int:
     return out
 
 
-def chance(features: Features, weights: dict[str, float]) -> Features:
-    """Logistic regression: one probability a row."""
-    result: Features = 1 / (1 + np.exp(-features @ np.array(list(weights.values()))))
-    return result
-
-
 def geometry_features(framed: Byte, ends: Ends, openings: Openings, lw: float) -> Features:
     """What can be said of an opening by itself: columns as in GEOMETRY."""
-    n = len(openings.width)
     a, b = openings.numbers[:, 0], openings.numbers[:, 1]
     two = (b > 0).astype(np.float64)
     chord = openings.banks[:, 1] - openings.banks[:, 0]
@@ -240,9 +233,9 @@ def geometry_features(framed: Byte, ends: Ends, openings: Openings, lw: float) -
     size = stats[ink, cv2.CC_STAT_AREA] / lw**2
     width = np.log(openings.width / lw + 0.1)
     return np.stack([
-        np.ones(n), width, two, aim, np.clip(aim, 0, 1) ** 2, other, two * np.minimum(aim, other),
-        np.minimum(_rank(openings), 4), ends.width[a] / lw, two * width,
-        np.log(size.min(axis=1) + 0.3) if n else np.zeros(0), ink[:, 0] == ink[:, 1],
+        width, two, aim, other, two * np.minimum(aim, other),
+        np.minimum(_rank(openings), 4), ends.width[a] / lw,
+        np.log(size.min(axis=1) + 0.3) if len(a) else np.zeros(0), ink[:, 0] == ink[:, 1],
     ], axis=1).astype(np.float64)
 
 
@@ -279,7 +272,7 @@ def division_features(framed: Byte, distance: Real, openings: Openings, lw: floa
         np.minimum(between, 4), outside[regions].any(axis=1), np.log(size / lw**2 + 0.3),
         np.log(small / width + 0.3), np.log(small / lw + 0.2), np.log(wide / lw + 0.2),
         np.log(wide / width + 0.2), np.log(size / np.maximum(small, 1) ** 2 + 1),
-    ], axis=1).astype(np.float64) if len(width) else np.zeros((0, len(DIVISION) - len(GEOMETRY)))
+    ], axis=1).astype(np.float64) if len(width) else np.zeros((0, len(DIVISION)))
     divides = (regions[:, 0] != regions[:, 1]) & (regions > 0).all(axis=1)
     return features, divides, points
 

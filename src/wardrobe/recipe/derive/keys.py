@@ -23,11 +23,16 @@ def source_key(recipe: Recipe) -> tuple[object, ...]:
     return recipe.source.asset, frame.turn, frame.tilt, frame.crop
 
 
-def lines_key(recipe: Recipe) -> tuple[object, ...]:
-    """What the lines depend on: all settings but the colour."""
+def drawn_key(recipe: Recipe) -> tuple[object, ...]:
+    """What the ink depends on: all settings of the lines but the colour."""
     lines = recipe.lines
     return (*source_key(recipe), lines.kind, lines.even, lines.paper, lines.threshold,
             lines.grain, lines.strengthen, lines.weight, lines.edge)
+
+
+def lines_key(recipe: Recipe) -> tuple[object, ...]:
+    """What the lines that bound areas depend on."""
+    return *drawn_key(recipe), recipe.hatching
 
 
 def cut_key(recipe: Recipe) -> tuple[object, ...]:
@@ -38,10 +43,10 @@ def cut_key(recipe: Recipe) -> tuple[object, ...]:
 
 def cut_objects(recipe: Recipe) -> tuple[object, ...]:
     """The parts of a recipe on which the areas, and who has them, depend."""
-    return (recipe.source, recipe.frame, recipe.lines, recipe.closings, recipe.left_open,
-            recipe.recuts, recipe.claims, recipe.parts)
+    return (recipe.source, recipe.frame, recipe.lines, recipe.hatching, recipe.closings,
+            recipe.left_open, recipe.recuts, recipe.claims, recipe.parts)
 
 
 def printed_key(recipe: Recipe) -> tuple[object, ...]:
     """What decides which lines are printed."""
-    return (tuple(c.inked for c in recipe.closings), recipe.boundaries)
+    return tuple(c.inked for c in recipe.closings), recipe.boundaries, recipe.details

@@ -3,9 +3,11 @@
 from collections.abc import Callable
 from dataclasses import replace
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.hatching.find import Hatching, find_hatching
 from wardrobe.core.lines.blacks import Blacks, solid_blacks
 from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
@@ -22,7 +24,7 @@ from wardrobe.core.lines.stroke import (
 )
 from wardrobe.core.lines.width import line_width
 from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.derive.keys import lines_key, shrink, source_key
+from wardrobe.recipe.derive.keys import drawn_key, lines_key, shrink, source_key
 from wardrobe.recipe.model import BoundaryRole, Frame, Lines, Recipe
 from wardrobe.recipe.view import View
 
@@ -55,15 +57,51 @@ class LineStage:
             ("darkness", *source_key(recipe), lines.kind, lines.even),
             lambda: read_darkness(self.source(recipe), lines.kind, lines.even))
 
-    def coverage(self, recipe: Recipe) -> Byte:
-        """Ink coverage at full size, as it bounds areas."""
+    def drawn(self, recipe: Recipe) -> Byte:
+        """Coverage of all ink at full size."""
         def prepare() -> Byte:
             # A pale line bounds as a dark one does.
             pale = [self.hue_coverage(recipe, h) for h in self.hues(recipe)]
             lines = prepare_lines(self.darkness(recipe), recipe.lines)
             return np.maximum.reduce([lines, *pale])
 
-        return self._cache.get(("coverage", *lines_key(recipe)), prepare)
+        return self._cache.get(("drawn", *drawn_key(recipe)), prepare)
+
+    def hatching(self, recipe: Recipe) -> Hatching:
+        """The strokes of the drawing, and which of them seem to bound nothing."""
+        return self._cache.get(("hatching", *drawn_key(recipe)),
+                               lambda: find_hatching(self.drawn(recipe)))
+
+    def coverage(self, recipe: Recipe) -> Byte:
+        """Ink coverage at full size, as it bounds areas."""
+        drawn = self.drawn(recipe)
+        if not recipe.hatching:
+            return drawn
+
+        def leave_out() -> Byte:
+            found = self.hatching(recipe)
+            families = found.named([p for h in recipe.hatching if not h.by_hand for p in h.places])
+            strokes = found.strokes_at([p for h in recipe.hatching if h.by_hand for p in h.places])
+            return np.where(found.ink(families, strokes), 0, drawn).astype(np.uint8)
+
+        return self._cache.get(("coverage", *lines_key(recipe)), leave_out)
+
+    def details(self, recipe: Recipe) -> Byte | None:
+        """Coverage of the second drawing, framed as the first is; None without one."""
+        second = recipe.details
+        if second is None:
+            return None
+
+        def read() -> Byte:
+            rgba = self._load(second.asset)
+            wide, high = recipe.source.width, recipe.source.height
+            if rgba.shape[:2] != (high, wide):
+                rgba = cv2.resize(rgba, (wide, high), interpolation=cv2.INTER_AREA)
+            frame = recipe.frame
+            return prepare_lines(read_darkness(apply_frame(rgba, frame.turn, frame.tilt,
+                                                           frame.crop)), Lines())
+
+        return self._cache.get(("details", second.asset, *source_key(recipe)), read)
 
     def hues(self, recipe: Recipe) -> list[HueLines]:
         """The hues that lines are drawn in."""
@@ -85,17 +123,20 @@ class LineStage:
         inked = tuple(c.points for c in recipe.closings if c.inked)
         smoothed = recipe.lines.edge == "hard, smoothed"
         unprinted = [h for h in self.hues(recipe) if self.role_of(recipe, h) != "printed"]
-        if not inked and not smoothed and not unprinted:
-            return self.coverage(recipe)
+        details = self.details(recipe)
+        if not inked and not smoothed and not unprinted and details is None:
+            return self.drawn(recipe)
 
         def draw() -> Byte:
-            ink = without_hues(self.coverage(recipe),
+            ink = without_hues(self.drawn(recipe),
                                [self.hue_coverage(recipe, h) for h in unprinted])
             if inked:
                 ink = ink_closings(ink, inked, line_width(self.coverage(recipe)))
-            return smooth_edges(ink) if smoothed else ink
+            if smoothed:
+                ink = smooth_edges(ink)
+            return ink if details is None else np.maximum(ink, details)
 
-        key = ("ink", *lines_key(recipe), inked, tuple(h.hue for h in unprinted))
+        key = ("ink", *lines_key(recipe), inked, tuple(h.hue for h in unprinted), recipe.details)
         return self._cache.get(key, draw)
 
     def gaps(self, recipe: Recipe) -> Gaps:

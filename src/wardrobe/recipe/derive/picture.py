@@ -176,7 +176,7 @@ class PictureStage(FormStage):
             return Sampled(labels, self.ink(recipe)[rows, columns])
         inked = tuple(c.points for c in recipe.closings if c.inked)
         ink = self._cache.get(
-            ("small ink", *lines_key(recipe), inked, recipe.boundaries, view),
+            ("small ink", *lines_key(recipe), inked, recipe.boundaries, recipe.details, view),
             lambda: shrink(self.ink(recipe)[rows, columns], view))
         height, width = view.shape
         ys = np.minimum((np.arange(height) + 0.5) / view.scale, view.height - 1).astype(int)

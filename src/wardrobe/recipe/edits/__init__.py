@@ -21,6 +21,7 @@ from wardrobe.recipe.edits.cut import (
     ChangeShares,
     CloseGaps,
     InkClosing,
+    LeaveFigureOpen,
     LeaveOpen,
     RemoveClosing,
 )
@@ -35,8 +36,10 @@ from wardrobe.recipe.edits.light import (
 from wardrobe.recipe.edits.lines import (
     GrowSilhouette,
     NameBoundary,
+    SetDetails,
     SetFrame,
     SetHalo,
+    SetHatching,
     SetLines,
     TurnPicture,
 )
@@ -72,21 +75,22 @@ __all__ = [
     "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangeLook",
     "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas", "CloseGaps", "Dress",
     "DressNudge", "DressPart", "Edit", "EditRefusedError", "GrowSilhouette", "InkClosing",
-    "KeepParts", "KeepTouchUps", "LeaveOpen", "MoveLight", "MoveLook", "NameBoundary",
-    "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook", "RemovePart", "RemoveTouchUps",
-    "ReplaceParts", "SetBackground", "SetDelivery", "SetFill", "SetForm", "SetFrame", "SetHalo",
-    "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit",
-    "TouchUpPass", "TurnPicture", "apply", "dressed", "next_part_id", "refusing",
+    "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveLight", "MoveLook",
+    "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook", "RemovePart",
+    "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery", "SetDetails", "SetFill",
+    "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetLines", "SetMethod", "SetPass",
+    "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass", "TurnPicture", "apply",
+    "dressed", "next_part_id", "refusing",
 ]
 
 SingleEdit = Annotated[
-    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | CloseGaps
-    | InkClosing | RemoveClosing | LeaveOpen | AskAgain | AddRecut | ChangeShares | AddPart
-    | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
-    | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
-    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
-    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | Dress | DressNudge | DressPart
-    | RecordAnswer,
+    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | SetHatching
+    | SetDetails | CloseGaps | InkClosing | RemoveClosing | LeaveOpen | LeaveFigureOpen | AskAgain
+    | AddRecut | ChangeShares | AddPart | AddParts | ChangePart | ArrangePart | RemovePart
+    | ReplaceParts | KeepParts | ClaimAreas | SetPattern | SetFill | SetPass | SetPasses
+    | SetMethod | ChooseColours | NudgeColour | SetBackground | MoveLight | SetForm | TouchUpPass
+    | RemoveTouchUps | KeepTouchUps | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook
+    | Dress | DressNudge | DressPart | RecordAnswer,
     Field(discriminator="kind"),
 ]
 
@@ -122,7 +126,8 @@ def apply(recipe: Recipe, edit: Any) -> Recipe:
 _MOST = {name: limit.max_length for name, field in Recipe.model_fields.items()
          for limit in field.metadata if isinstance(limit, MaxLen)}
 _CALLED = {"left_open": "gaps that are left open", "boundaries": "hues of lines",
-           "touch_ups": "touch-ups", "recuts": "changes of the cut by hand"}
+           "touch_ups": "touch-ups", "hatching": "places of hatching",
+           "recuts": "changes of the cut by hand"}
 
 
 _RULES: Rules = {

@@ -56,6 +56,13 @@ class AskAgain(Frozen):
     index: Annotated[int, Field(ge=0)]
 
 
+class LeaveFigureOpen(Frozen):
+    """Let the figure run out into the ground, or look again for what would close it."""
+
+    kind: Literal["leave_figure_open"] = "leave_figure_open"
+    open: bool
+
+
 class AddRecut(Frozen):
     """Change the cut by hand."""
 
@@ -120,6 +127,7 @@ RULES: Rules = {
     LeaveOpen: lambda recipe, edit: recipe.model_copy(
         update={"left_open": (*recipe.left_open, edit.gap)}),
     AskAgain: _remove_entry("left_open", "gap"),
+    LeaveFigureOpen: lambda recipe, edit: recipe.model_copy(update={"open_figure": edit.open}),
     AddRecut: _add_recut,
     ChangeShares: _change_shares,
 }

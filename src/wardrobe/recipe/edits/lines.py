@@ -10,15 +10,18 @@ from wardrobe.core.lines.frame import frame_matrix, turned_size
 from wardrobe.core.lines.hues import same_hue
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules
 from wardrobe.recipe.model import (
+    MAX_HATCHING,
     Boundary,
     Claim,
     Closing,
     Frame,
     Halo,
+    Hatching,
     JoinAreas,
     Lines,
     OpenGap,
     Part,
+    PlacedPicture,
     Recipe,
     Recut,
     ShareArea,
@@ -26,6 +29,8 @@ from wardrobe.recipe.model import (
     check_crop,
 )
 from wardrobe.recipe.types import FARTHEST, Frozen
+
+_SAME = 0.01  # how far proportions of a second drawing may be off
 
 
 class SetFrame(Frozen):
@@ -68,6 +73,20 @@ class SetHalo(Frozen):
 
     kind: Literal["set_halo"] = "set_halo"
     halo: Halo
+
+
+class SetHatching(Frozen):
+    """The ink that bounds nothing, all of it."""
+
+    kind: Literal["set_hatching"] = "set_hatching"
+    hatching: Annotated[tuple[Hatching, ...], Field(max_length=MAX_HATCHING)]
+
+
+class SetDetails(Frozen):
+    """A second drawing, printed with the first, that bounds nothing; or none."""
+
+    kind: Literal["set_details"] = "set_details"
+    details: PlacedPicture | None
 
 
 def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
@@ -120,6 +139,8 @@ def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
         "recuts": tuple(moved_recut(r) for r in recipe.recuts),
         "claims": tuple(Claim(to=c.to, strokes=tuple(moved(s) for s in c.strokes))
                         for c in recipe.claims),
+        "hatching": tuple(h.model_copy(update={"places": moved(h.places)})
+                          for h in recipe.hatching),
         "closings": tuple(Closing(points=moved(c.points), inked=c.inked)
                           for c in recipe.closings),
         "left_open": tuple(OpenGap(ends=pair(g.ends), sides=pair(g.sides))
@@ -143,6 +164,16 @@ def _name_boundary(recipe: Recipe, edit: NameBoundary) -> Recipe:
     return recipe.model_copy(update={"boundaries": (*others, new)})
 
 
+def _set_details(recipe: Recipe, edit: SetDetails) -> Recipe:
+    details, source = edit.details, recipe.source
+    if details and abs(details.width * source.height / (details.height * source.width) - 1) > _SAME:
+        raise EditRefusedError(
+            f"The second drawing is {details.width} × {details.height} px and does not lie on the "
+            f"first, which is {source.width} × {source.height} px. Bring it in whole, at the same "
+            "proportions.")
+    return recipe.model_copy(update={"details": details})
+
+
 RULES: Rules = {
     SetFrame: _set_frame,
     TurnPicture: _turn_picture,
@@ -150,5 +181,7 @@ RULES: Rules = {
     NameBoundary: _name_boundary,
     GrowSilhouette: lambda recipe, edit: recipe.model_copy(
         update={"silhouette_growth": edit.growth}),
+    SetHatching: lambda recipe, edit: recipe.model_copy(update={"hatching": edit.hatching}),
+    SetDetails: _set_details,
     SetHalo: lambda recipe, edit: recipe.model_copy(update={"halo": edit.halo}),
 }

@@ -15,6 +15,7 @@ from wardrobe.recipe.edits import Edit, apply, dressed
 from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.figure import FigureOffer, offer_figure
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
+from wardrobe.recipe.hatching import HatchingReport, report_hatching
 from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
 from wardrobe.recipe.part_proposal import PaletteOffer, first_palettes
@@ -170,6 +171,12 @@ def get_palettes(studio: StudioDep, piece_id: PathId) -> list[PaletteOffer]:
 def get_figure(studio: StudioDep, piece_id: PathId) -> FigureOffer:
     """What would make the figure whole: closings and claims as one edit, and how sure it is."""
     return offer_figure(studio.deriver, studio.pieces.recipe(piece_id))
+
+
+@router.get("/hatching", dependencies=[WORK])
+def get_hatching(studio: StudioDep, piece_id: PathId) -> HatchingReport:
+    """Strokes that seem to bound nothing, by families, and what was decided about each."""
+    return report_hatching(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.get("/gaps", dependencies=[WORK])

@@ -59,11 +59,13 @@ def restore_piece(studio: StudioDep, file: Annotated[UploadFile, File()]) -> Job
 
 
 @router.post("/pictures", status_code=201)
-def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()]) -> PlacedPicture:
-    """Store a picture that is to lie on a part."""
+def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()],
+                  long_edge: Annotated[int, Form(ge=200, le=12_000)] = 1600) -> PlacedPicture:
+    """Store a picture that is to lie on a part, or a second drawing; an SVG is drawn with this
+    longer edge."""
     kept = studio.scratch.keep(file.file, studio.settings.most_file_bytes)
     try:
-        return studio.store_picture(kept)
+        return studio.store_picture(kept, long_edge)
     finally:
         kept.unlink()
 

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState, type ReactNode } from "react";
+import { type ReactNode } from "react";
 import { toProblem, type Edit, type FigureOffer, type Piece } from "../../api/client";
 import { useFigureOffer } from "../../api/pieces";
 import { EditThumb } from "../../picture/EditThumb";
@@ -17,11 +17,18 @@ interface Props {
 export function WholeFigure({ piece, edit }: Props) {
   const { data: offer, error } = useFigureOffer(piece);
   const change = offer?.edit ?? null;
-  const [open, setOpen] = useState(() => sessionStorage.getItem(leftOpen(piece)) !== null);
-  useKeys("y", () => { if (change && !open) void edit(change); });
+  useKeys("y", () => { if (change) void edit(change); });
   if (error) return <Typography variant="body2" role="alert">{toProblem(error).message}</Typography>;
   if (!offer) return null;
-  if (!change || open) return offer.left ? <Typography variant="body2" sx={{ mb: 1 }}>{offer.left}</Typography> : null;
+  if (piece.recipe.open_figure) {
+    return (
+      <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
+        <Typography variant="body2" sx={{ flex: 1 }}>{offer.words}</Typography>
+        <Button size="small" onClick={() => void edit({ kind: "leave_figure_open", open: false })}>Look again</Button>
+      </Box>
+    );
+  }
+  if (!change) return offer.left ? <Typography variant="body2" sx={{ mb: 1 }}>{offer.left}</Typography> : null;
   return (
     <Box role="region" aria-label="The whole figure" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
       <Typography variant="body1">{offer.words}</Typography>
@@ -31,15 +38,12 @@ export function WholeFigure({ piece, edit }: Props) {
         <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false} name="closed" /></Outcome>
         <Box sx={{ display: "grid", gap: 0.5 }}>
           <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key>Y</Key></Button>
-          <Button color="inherit" onClick={() => { sessionStorage.setItem(leftOpen(piece), "yes"); setOpen(true); }}>Leave it open</Button>
+          <Button color="inherit" onClick={() => void edit({ kind: "leave_figure_open", open: true })}>Leave it open</Button>
         </Box>
       </Box>
     </Box>
   );
 }
-
-/** What is remembered, while the window is open, of an offer that was turned down. */
-const leftOpen = (piece: Piece) => `figure ${piece.id} is left open`;
 
 function Outcome({ label, children }: { label: string; children: ReactNode }) {
   return (

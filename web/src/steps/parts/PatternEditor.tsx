@@ -6,7 +6,7 @@ import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import { toProblem, type Part, type Piece, type Schemas } from "../../api/client";
+import { storePicture, type Part, type Piece, type Schemas } from "../../api/client";
 import { tellProblem } from "../../api/notice";
 import { useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
@@ -36,15 +36,6 @@ const rails = (edge: number, motif: boolean): Rail[] => [
   { key: "strength", label: "Strength", min: 0, max: 1, step: 0.01, unit: "%", scale: 100 },
 ];
 
-async function upload(file: File): Promise<Schemas["PlacedPicture"]> {
-  const form = new FormData();
-  form.set("file", file);
-  const response = await fetch("/api/pieces/pictures", { method: "POST", body: form });
-  const body: unknown = await response.json().catch(() => null);
-  if (!response.ok) throw toProblem(body, response.status);
-  return body as Schemas["PlacedPicture"];
-}
-
 /** Stripes, dots, checks, or a picture on a part; the picture follows each control at once. */
 export function PatternEditor({ piece, part, onWork }: { piece: Piece; part: Part; onWork: () => void }) {
   const motifs = useMeta().data?.motifs ?? [];
@@ -60,7 +51,7 @@ export function PatternEditor({ piece, part, onWork }: { piece: Piece; part: Par
     else make({ ...(pattern ?? FIRST), motif: what, picture: null });
   };
   const place = (file: File | undefined) => {
-    if (file) upload(file).then((picture) => make({ ...(pattern ?? FIRST), picture, period: pattern?.picture ? pattern.period : Math.round(piece.width / 4) })).catch(tellProblem);
+    if (file) storePicture(file).then((picture) => make({ ...(pattern ?? FIRST), picture, period: pattern?.picture ? pattern.period : Math.round(piece.width / 4) })).catch(tellProblem);
   };
   const now = pattern?.picture ? "picture" : (pattern?.motif ?? "none");
   return (
