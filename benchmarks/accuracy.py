@@ -162,6 +162,7 @@ if __name__ == "__main__":
             "Written by `make accuracy`. The drawings are the reporting halves, by hash, of the "
             "openmoji set with lines of 28 and 8 px, of object drawings and of busts by two "
             "hands (see docs/checking.md): none was used for tuning. Cuts are 2-24 px wide, "
-            "at random places of lines that part two regions. A gap counts as found if it is listed within half a line width.", "", *measure(1), ""]
+            "at random places of lines that part two regions. A gap counts as found if it is "
+            "listed within half a line width.", "", *measure(1), ""]
     Path("docs/accuracy-gaps.md").write_text("\n".join(text))
     print("\n".join(text))

@@ -122,7 +122,7 @@ def _grouped(ink: np.ndarray) -> tuple[Areas, np.ndarray]:
     areas = segment(ink)
     group = np.zeros(areas.count + 1, int)
     for number, found in enumerate(group_areas(areas), start=1):
-        group[found.areas] = number
+        group[found] = number
     return areas, group
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.areas.face import find_face
 from wardrobe.core.areas.segment import segment
-from wardrobe.core.areas.suggest import MAX_PARTS, group_areas
+from wardrobe.core.areas.suggest import MAX_PARTS, explain_groups, group_areas
 from wardrobe.core.colour import from_hex, srgb_to_lab, srgb_to_oklch
 from wardrobe.core.looks.first import FIRST_PALETTES, FigureParts, first_colours
 from wardrobe.core.trees import load_trees, save_trees
@@ -31,12 +31,17 @@ def test_every_area_of_the_figure_is_in_one_group(shapes: list[tuple[int, ...]],
         cv2.ellipse(ink, (x, y), (a, b), 0, 0, 360, 255, width)
     areas = segment(ink)
     groups = group_areas(areas)
-    found = np.sort(np.concatenate([g.areas for g in groups]))
+    found = np.sort(np.concatenate(groups))
     assert np.array_equal(found, np.flatnonzero(~areas.ground)[1:])
     assert len(groups) <= MAX_PARTS
-    sizes = [int(areas.pixels[g.areas].sum()) for g in groups]
+    sizes = [int(areas.pixels[g].sum()) for g in groups]
     assert sizes == sorted(sizes, reverse=True)
-    assert all(bool(g.reason) == (len(g.areas) > 1) for g in groups)
+    for group, join in zip(groups, explain_groups(areas, groups), strict=True):
+        assert (join is None) == (len(group) == 1)
+        if join:
+            one, other = join.halves
+            assert np.array_equal(np.sort(np.concatenate([one, other])), group)
+            assert areas.pixels[one].sum() >= areas.pixels[other].sum() > 0
 
 
 def test_groups_say_why() -> None:
@@ -48,7 +53,9 @@ def test_groups_say_why() -> None:
     for k in range(5):
         cv2.circle(ink, (320 + 40 * k, 300), 12, 255, 5)
     areas = segment(ink)
-    why = {int(a): g.reason for g in group_areas(areas) for a in g.areas}
+    groups = group_areas(areas)
+    joins = explain_groups(areas, groups)
+    why = {int(a): join.reason for g, join in zip(groups, joins, strict=True) if join for a in g}
     assert why[int(areas.labels[200, 150])] == "left and right alike"
     assert why[int(areas.labels[300, 320])] == "5 shapes, alike"
 

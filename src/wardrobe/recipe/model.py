@@ -31,6 +31,7 @@ from wardrobe.recipe.types import (
 MAX_CLOSINGS = 2000
 MAX_RECUTS = 500
 MAX_HATCHING = 1000
+MAX_BLACKS = 200
 MAX_PARTS = 200
 SMALLEST_CROP = 64  # px
 
@@ -310,7 +311,8 @@ class Recipe(Frozen):
     """A piece.
 
     Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
-    bounds nothing, nor does ``details``, a second drawing printed with the first.
+    bounds nothing, nor does ``details``, a second drawing printed with the first;
+    ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
     front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
     is the first of its looks; ``looks`` are the others.
@@ -324,6 +326,7 @@ class Recipe(Frozen):
     halo: Halo = Halo()
     hatching: Annotated[tuple[Hatching, ...], Field(max_length=MAX_HATCHING)] = ()
     details: PlacedPicture | None = None
+    coloured_blacks: Annotated[tuple[Point, ...], Field(max_length=MAX_BLACKS)] = ()
     closings: Annotated[tuple[Closing, ...], Field(max_length=MAX_CLOSINGS)] = ()
     left_open: Annotated[tuple[OpenGap, ...], Field(max_length=MAX_CLOSINGS)] = ()
     open_figure: bool = False

@@ -100,7 +100,7 @@ def _numbered(number: int, names: set[str]) -> str:
 
 def _groups(areas: Areas, face: Face | None) -> list[_Group]:
     """Groups of areas, with the roles that a face gives."""
-    found = [g.areas for g in group_areas(areas)]
+    found = group_areas(areas)
     if face is None:
         return [_Group(g, "") for g in found]
     apart = {"eye": np.array(face.eyes, np.int64), "lips": np.array(face.mouth, np.int64)}

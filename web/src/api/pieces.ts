@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
+import { api, need, Problem, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type JoinedPart, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -44,6 +44,15 @@ export function useHatching(piece: Piece) {
   return useQuery({
     queryKey: ["hatching", piece.id, piece.revision],
     queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/hatching", { params: { path: { piece_id: piece.id } } }))) as unknown as HatchingReport,
+    placeholderData: (before) => before,
+  });
+}
+
+/** Why the areas of each part may be together, and what would split it in two. */
+export function useJoins(piece: Piece) {
+  return useQuery({
+    queryKey: ["joins", piece.id, piece.revision],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/joins", { params: { path: { piece_id: piece.id } } }))) as unknown as JoinedPart[],
     placeholderData: (before) => before,
   });
 }

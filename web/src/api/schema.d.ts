@@ -806,6 +806,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/joins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Joins
+         * @description Why the areas of each part may be together, and what would split it in two.
+         */
+        get: operations["get_joins_api_pieces__piece_id__joins_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/leak": {
         parameters: {
             query?: never;
@@ -1925,6 +1945,28 @@ export interface components {
             ][];
         };
         /**
+         * ColourBlack
+         * @description Make a solid black, named by a place within, an area of a part of its own, which begins in
+         *     the colour of the lines; or print it in ink again.
+         */
+        ColourBlack: {
+            /**
+             * Coloured
+             * @default true
+             */
+            coloured: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour_black";
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+        };
+        /**
          * Column
          * @description A part, or what else layers are piled on.
          */
@@ -2171,7 +2213,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -2762,6 +2804,31 @@ export interface components {
             ];
         };
         /**
+         * JoinedPart
+         * @description A part of several areas.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str
+         *         Its id.
+         *     areas : int
+         *         How many it has.
+         *     reason : str
+         *         Why they are together.
+         *     split : ReplaceParts or None
+         *         What gives the half that is least like the rest to a part of its own; None if there is no
+         *         room for another part.
+         */
+        JoinedPart: {
+            /** Areas */
+            areas: number;
+            /** Part */
+            part: string;
+            /** Reason */
+            reason: string;
+            split: components["schemas"]["ReplaceParts"] | null;
+        };
+        /**
          * KeepOutfit
          * @description Keep a look of a piece on its character's card.
          */
@@ -3137,7 +3204,7 @@ export interface components {
             /** Recognised */
             recognised: string;
             /** Solids */
-            solids: components["schemas"]["Solid"][];
+            solids: components["schemas"]["SolidInfo"][];
             /** Specks */
             specks: number;
         };
@@ -4011,7 +4078,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -4126,7 +4193,8 @@ export interface components {
          * @description A piece.
          *
          *     Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
-         *     bounds nothing, nor does ``details``, a second drawing printed with the first.
+         *     bounds nothing, nor does ``details``, a second drawing printed with the first;
+         *     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
          *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
          *     front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
          *     is the first of its looks; ``looks`` are the others.
@@ -4157,6 +4225,14 @@ export interface components {
              * @default []
              */
             closings: components["schemas"]["Closing"][];
+            /**
+             * Coloured Blacks
+             * @default []
+             */
+            coloured_blacks: [
+                number,
+                number
+            ][];
             /**
              * @default {
              *       "arrangement": "by part",
@@ -4698,7 +4774,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4844,10 +4920,13 @@ export interface components {
             width: number;
         };
         /**
-         * Solid
-         * @description A solid black: its innermost point, picture pixels, and its size in pixels.
+         * SolidInfo
+         * @description A solid black: its innermost point, or the place that a person named it by, its size, and
+         *     whether it takes colour.
          */
-        Solid: {
+        SolidInfo: {
+            /** Coloured */
+            coloured: boolean;
             /** Pixels */
             pixels: number;
             /** X */
@@ -6962,6 +7041,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_joins_api_pieces__piece_id__joins_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedPart"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_leak_api_pieces__piece_id__leak_get: {
         parameters: {
             query: {
@@ -7254,7 +7365,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             };
         };
         responses: {

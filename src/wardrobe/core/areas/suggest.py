@@ -1,5 +1,6 @@
 """Group areas into likely parts, as a proposal."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,7 @@ Floats = NDArray[np.float64]
 Int = NDArray[np.int64]
 
 MAX_PARTS = 14
-TOGETHER = 0.5  # mean kinship from which groups are one
+_EVEN = 0.0  # mean log odds from which groups are one
 _MOST = 160  # areas that are compared, the largest; smaller ones join a neighbour
 _SMALL = 0.004  # share of the figure below which a group of one joins a neighbour
 _THINLY, _FOLDED = 0.7, 0.95  # share of a border that is a thin line; what is then likely
@@ -23,22 +24,48 @@ _ENCLOSED = 0.85
 
 
 @dataclass(frozen=True)
-class AreaGroup:
-    """Areas that likely are one part.
+class Join:
+    """Why areas are together, and how they would come apart.
 
     Attributes
     ----------
-    areas : ndarray of int64
-        Their numbers.
     reason : str
-        Why they are together, in words; nothing for a single area.
+        In words.
+    halves : (ndarray of int64, ndarray of int64)
+        The two groups that are least like one; the larger first.
     """
 
-    areas: Int
     reason: str
+    halves: tuple[Int, Int]
 
 
-def group_areas(areas: Areas) -> list[AreaGroup]:
+def explain_groups(areas: Areas, groups: Sequence[Int]) -> list[Join | None]:
+    """Why the areas of each group are together; None for a group of one.
+
+    Parameters
+    ----------
+    areas : Areas
+    groups : sequence of ndarray of int64
+        Numbers of areas of the figure.
+    """
+    measures = measure_areas(areas)
+    found: list[Join | None] = []
+    for members in groups:
+        if len(members) < 2:
+            found.append(None)
+            continue
+        ranked = members[np.argsort(-areas.pixels[members], kind="stable")]
+        compared = ranked[:_MOST]
+        group = _average_linkage(_kin(areas, measures, compared), measures.share[compared],
+                                 floor=np.inf, most=2)
+        sides = [compared[group == g] for g in np.unique(group)]
+        _adopt_rest(sides, ranked[_MOST:], measures)
+        sides.sort(key=lambda side: -float(areas.pixels[side].sum()))
+        found.append(Join(_reason(areas, measures, members), (sides[0], sides[1])))
+    return found
+
+
+def group_areas(areas: Areas) -> list[Int]:
     """Areas that likely are one part.
 
     Areas join by how likely two of them have one colour: the likeliest groups first, as long as
@@ -51,8 +78,8 @@ def group_areas(areas: Areas) -> list[AreaGroup]:
 
     Returns
     -------
-    list of AreaGroup
-        The largest first, at most MAX_PARTS.
+    list of ndarray of int64
+        Numbers of areas; the largest group first, at most MAX_PARTS.
 
     References
     ----------
@@ -71,7 +98,7 @@ def group_areas(areas: Areas) -> list[AreaGroup]:
     members = [compared[group == g] for g in np.unique(group)]
     _adopt_rest(members, ranked[_MOST:], measures)
     members.sort(key=lambda m: -float(measures.share[m].sum()))
-    return [AreaGroup(np.sort(m), _reason(areas, measures, m)) for m in members]
+    return [np.sort(m) for m in members]
 
 
 def _kin(areas: Areas, measures: Measures, compared: Int) -> Floats:
@@ -94,21 +121,21 @@ def _kin(areas: Areas, measures: Measures, compared: Int) -> Floats:
     return odds
 
 
-def _average_linkage(odds: Floats, share: Floats) -> Int:
-    """Group of each area: joined while the mean of the log odds speaks for it, and then until
+def _average_linkage(odds: Floats, share: Floats, floor: float = _EVEN,
+                     most: int = MAX_PARTS) -> Int:
+    """Group of each area: joined while the mean of the log odds is above a floor, and then until
     there are few enough."""
     count = len(share)
     group = np.arange(count)
     weight = np.sqrt(share)  # small areas count, but for less
     total, pairs = odds * np.outer(weight, weight), np.outer(weight, weight)
     alive = np.ones(count, bool)
-    floor = float(np.log(TOGETHER / (1 - TOGETHER)))
     mean = np.where(pairs > 0, total / np.maximum(pairs, 1e-12), 0)
     np.fill_diagonal(mean, -np.inf)
     while alive.sum() > 1:
         k = int(mean.argmax())
         a, b = divmod(k, count)
-        if mean[a, b] <= floor and alive.sum() <= MAX_PARTS:
+        if alive.sum() <= most and mean[a, b] <= floor:
             break
         total[a] += total[b]
         total[:, a] += total[:, b]

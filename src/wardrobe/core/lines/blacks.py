@@ -1,10 +1,13 @@
 """Solid blacks: ink that is much thicker than the line, and the halo that keeps it readable."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from wardrobe.core.lines.closing import Point
 
 Byte = NDArray[np.uint8]
 
@@ -35,6 +38,21 @@ class Blacks:
 
     solids: list[Solid]
     labels: NDArray[np.int32]
+
+    def at(self, places: Collection[Point]) -> list[int]:
+        """Numbers of the solids that places lie in, px."""
+        height, width = self.labels.shape
+        inside = [(x, y) for x, y in places if 0 <= x < width and 0 <= y < height]
+        return sorted({int(self.labels[int(y), int(x)]) for x, y in inside} - {0})
+
+    def without(self, numbers: Collection[int]) -> "Blacks":
+        """The others, numbered anew."""
+        if not numbers:
+            return self
+        stay = [k for k in range(1, len(self.solids) + 1) if k not in numbers]
+        table = np.zeros(len(self.solids) + 1, np.int32)
+        table[stay] = np.arange(1, len(stay) + 1)
+        return Blacks([self.solids[k - 1] for k in stay], table[self.labels])
 
 
 def solid_blacks(coverage: Byte, line_width: float) -> Blacks:
@@ -71,6 +89,32 @@ def solid_blacks(coverage: Byte, line_width: float) -> Blacks:
         _, _, _, (x, y) = cv2.minMaxLoc(np.where(numbers[box] == k, depth[box], 0))
         solids.append(Solid(left + x + 0.5, top + y + 0.5, int(sizes[k])))
     return Blacks(solids, renumber[labels])
+
+
+def hollow(coverage: Byte, blacks: Blacks, numbers: Collection[int], rim: float) -> Byte:
+    """Coverage without the inside of solid blacks.
+
+    Parameters
+    ----------
+    coverage : ndarray of uint8, shape (height, width)
+    blacks : Blacks
+    numbers : collection of int
+        Which of them.
+    rim : float
+        Width of the line that is left around each, px.
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width)
+        The rim's inner edge is smooth, one pixel wide.
+    """
+    if not numbers:
+        return coverage
+    depth = cv2.distanceTransform((coverage >= 128).astype(np.uint8), cv2.DIST_L2,
+                                  cv2.DIST_MASK_PRECISE)
+    inside = np.isin(blacks.labels, list(numbers))
+    left = np.rint(255 * np.clip(rim + 0.5 - depth, 0, 1)).astype(np.uint8)
+    return np.where(inside, np.minimum(coverage, left), coverage).astype(np.uint8)
 
 
 def halo(blacks: Blacks, dark: NDArray[np.bool_], width: float) -> Byte:

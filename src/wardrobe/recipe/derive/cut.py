@@ -1,18 +1,20 @@
 """The areas of a recipe, and whose they are."""
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import TypeAdapter
 
 from wardrobe.core.areas import recut
+from wardrobe.core.areas.borders import count_labels
 from wardrobe.core.areas.claim import touched
 from wardrobe.core.areas.complete import Completeness, measure_completeness
 from wardrobe.core.areas.marked import marked_areas
 from wardrobe.core.areas.segment import Areas, segment
 from wardrobe.core.areas.silhouette import silhouette_mask
+from wardrobe.core.areas.solids import adopt_solids
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.ground.figure import Figure, find_figure
 from wardrobe.core.lines.blacks import halo
@@ -68,6 +70,9 @@ class CutStage(LineStage):
             areas = segment(self.coverage(recipe), self.darkness(recipe).clear,
                             closings=[c.points for c in recipe.closings],
                             left_open=[g.sides for g in recipe.left_open])
+            labels = adopt_solids(areas.labels, areas.core, areas.ground, self.blacks(recipe),
+                                  areas.line_width)
+            areas = replace(areas, labels=labels, pixels=count_labels(labels, areas.count))
         for step in recipe.recuts[done:]:
             areas = self._recut(areas, recipe, step)
         return areas

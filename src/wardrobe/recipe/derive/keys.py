@@ -32,7 +32,7 @@ def drawn_key(recipe: Recipe) -> tuple[object, ...]:
 
 def lines_key(recipe: Recipe) -> tuple[object, ...]:
     """What the lines that bound areas depend on."""
-    return *drawn_key(recipe), recipe.hatching
+    return *drawn_key(recipe), recipe.hatching, recipe.coloured_blacks
 
 
 def cut_key(recipe: Recipe) -> tuple[object, ...]:
@@ -43,8 +43,9 @@ def cut_key(recipe: Recipe) -> tuple[object, ...]:
 
 def cut_objects(recipe: Recipe) -> tuple[object, ...]:
     """The parts of a recipe on which the areas, and who has them, depend."""
-    return (recipe.source, recipe.frame, recipe.lines, recipe.hatching, recipe.closings,
-            recipe.left_open, recipe.recuts, recipe.claims, recipe.parts)
+    return (recipe.source, recipe.frame, recipe.lines, recipe.hatching, recipe.coloured_blacks,
+            recipe.closings, recipe.left_open, recipe.recuts, recipe.claims, recipe.parts)
+
 
 
 def printed_key(recipe: Recipe) -> tuple[object, ...]:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.hatching.find import Hatching, find_hatching
-from wardrobe.core.lines.blacks import Blacks, solid_blacks
+from wardrobe.core.lines.blacks import Blacks, hollow, solid_blacks
 from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
 from wardrobe.core.lines.frame import apply_frame
@@ -72,8 +72,8 @@ class LineStage:
         return self._cache.get(("hatching", *drawn_key(recipe)),
                                lambda: find_hatching(self.drawn(recipe)))
 
-    def coverage(self, recipe: Recipe) -> Byte:
-        """Ink coverage at full size, as it bounds areas."""
+    def lines_and_blacks(self, recipe: Recipe) -> Byte:
+        """Coverage of the ink that bounds areas, solid blacks included."""
         drawn = self.drawn(recipe)
         if not recipe.hatching:
             return drawn
@@ -84,7 +84,32 @@ class LineStage:
             strokes = found.strokes_at([p for h in recipe.hatching if h.by_hand for p in h.places])
             return np.where(found.ink(families, strokes), 0, drawn).astype(np.uint8)
 
-        return self._cache.get(("coverage", *lines_key(recipe)), leave_out)
+        return self._cache.get(("lines and blacks", *drawn_key(recipe), recipe.hatching),
+                               leave_out)
+
+    def solids(self, recipe: Recipe) -> Blacks:
+        """The solid blacks of the drawing, also those that take colour."""
+        def find() -> Blacks:
+            ink = self.lines_and_blacks(recipe)
+            return solid_blacks(ink, line_width(ink))
+
+        return self._cache.get(("solids", *drawn_key(recipe), recipe.hatching), find)
+
+    def coverage(self, recipe: Recipe) -> Byte:
+        """Ink coverage at full size, as it bounds areas."""
+        ink = self.lines_and_blacks(recipe)
+        if not recipe.coloured_blacks:
+            return ink
+        return self._cache.get(("coverage", *lines_key(recipe)),
+                               lambda: self._hollowed(recipe, ink))
+
+    def _hollowed(self, recipe: Recipe, ink: Byte) -> Byte:
+        """Ink without the inside of solid blacks that take colour: their rim stays, as a line."""
+        if not recipe.coloured_blacks:
+            return ink
+        solids = self.solids(recipe)
+        return hollow(ink, solids, solids.at(recipe.coloured_blacks),
+                      line_width(self.lines_and_blacks(recipe)))
 
     def details(self, recipe: Recipe) -> Byte | None:
         """Coverage of the second drawing, framed as the first is; None without one."""
@@ -125,10 +150,11 @@ class LineStage:
         unprinted = [h for h in self.hues(recipe) if self.role_of(recipe, h) != "printed"]
         details = self.details(recipe)
         if not inked and not smoothed and not unprinted and details is None:
-            return self.drawn(recipe)
+            return self._cache.get(("ink", *lines_key(recipe)),
+                                   lambda: self._hollowed(recipe, self.drawn(recipe)))
 
         def draw() -> Byte:
-            ink = without_hues(self.drawn(recipe),
+            ink = without_hues(self._hollowed(recipe, self.drawn(recipe)),
                                [self.hue_coverage(recipe, h) for h in unprinted])
             if inked:
                 ink = ink_closings(ink, inked, line_width(self.coverage(recipe)))
@@ -150,9 +176,9 @@ class LineStage:
                                lambda: find_closures(self.coverage(recipe)))
 
     def blacks(self, recipe: Recipe) -> Blacks:
-        """The solid blacks among the ink."""
-        return self._cache.get(("blacks", *lines_key(recipe)), lambda: solid_blacks(
-            self.coverage(recipe), line_width(self.coverage(recipe))))
+        """The solid blacks that are printed in ink."""
+        solids = self.solids(recipe)
+        return solids.without(solids.at(recipe.coloured_blacks))
 
     def lines_only(self, recipe: Recipe, view: View) -> Byte:
         """The lines for a view, without cutting areas."""

@@ -60,6 +60,7 @@ from wardrobe.recipe.edits.parts import (
     ArrangePart,
     ChangePart,
     ClaimAreas,
+    ColourBlack,
     KeepParts,
     RemovePart,
     ReplaceParts,
@@ -73,24 +74,25 @@ from wardrobe.recipe.types import Frozen
 
 __all__ = [
     "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangeLook",
-    "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas", "CloseGaps", "Dress",
-    "DressNudge", "DressPart", "Edit", "EditRefusedError", "GrowSilhouette", "InkClosing",
-    "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveLight", "MoveLook",
-    "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook", "RemovePart",
-    "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery", "SetDetails", "SetFill",
-    "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetLines", "SetMethod", "SetPass",
-    "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass", "TurnPicture", "apply",
-    "dressed", "next_part_id", "refusing",
+    "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas", "CloseGaps", "ColourBlack",
+    "Dress", "DressNudge", "DressPart", "Edit", "EditRefusedError", "GrowSilhouette",
+    "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveLight",
+    "MoveLook", "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook",
+    "RemovePart", "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery",
+    "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetLines",
+    "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass",
+    "TurnPicture", "apply", "dressed", "next_part_id", "refusing",
 ]
 
 SingleEdit = Annotated[
-    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | SetHatching
-    | SetDetails | CloseGaps | InkClosing | RemoveClosing | LeaveOpen | LeaveFigureOpen | AskAgain
-    | AddRecut | ChangeShares | AddPart | AddParts | ChangePart | ArrangePart | RemovePart
-    | ReplaceParts | KeepParts | ClaimAreas | SetPattern | SetFill | SetPass | SetPasses
-    | SetMethod | ChooseColours | NudgeColour | SetBackground | MoveLight | SetForm | TouchUpPass
-    | RemoveTouchUps | KeepTouchUps | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook
-    | Dress | DressNudge | DressPart | RecordAnswer,
+    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo
+    | SetHatching | SetDetails | ColourBlack | CloseGaps | InkClosing | RemoveClosing
+    | LeaveOpen | LeaveFigureOpen | AskAgain | AddRecut | ChangeShares | AddPart | AddParts
+    | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
+    | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
+    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
+    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | Dress | DressNudge
+    | DressPart | RecordAnswer,
     Field(discriminator="kind"),
 ]
 

@@ -141,6 +141,7 @@ def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
                         for c in recipe.claims),
         "hatching": tuple(h.model_copy(update={"places": moved(h.places)})
                           for h in recipe.hatching),
+        "coloured_blacks": moved(recipe.coloured_blacks) if recipe.coloured_blacks else (),
         "closings": tuple(Closing(points=moved(c.points), inked=c.inked)
                           for c in recipe.closings),
         "left_open": tuple(OpenGap(ends=pair(g.ends), sides=pair(g.sides))

@@ -25,6 +25,7 @@ from wardrobe.recipe.types import (
     MaterialKey,
     PartId,
     PartName,
+    Point,
     Strokes,
 )
 
@@ -113,6 +114,15 @@ class SetFill(Frozen):
     fill: Fill
 
 
+class ColourBlack(Frozen):
+    """Make a solid black, named by a place within, an area of a part of its own, which begins in
+    the colour of the lines; or print it in ink again."""
+
+    kind: Literal["colour_black"] = "colour_black"
+    place: Point
+    coloured: bool = True
+
+
 def next_part_id(recipe: Recipe) -> str:
     """An id that neither a part nor a claim has used."""
     used = [p.id for p in recipe.parts] + [c.to for c in recipe.claims if c.to.startswith("p")]
@@ -169,6 +179,25 @@ def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
         "parts": tuple(p.model_copy(update=orphan) if p.parent == part.id else p
                        for p in recipe.parts if p is not part),
         "claims": claims, "proposed": False, **_of_parts(recipe, lambda i: i != part.id)})
+
+
+def _colour_black(recipe: Recipe, edit: ColourBlack) -> Recipe:
+    others = tuple(p for p in recipe.coloured_blacks if p != edit.place)
+    if edit.coloured:
+        names = {p.name.casefold() for p in recipe.parts}
+        name = next(f"black {k}" for k in range(1, len(names) + 2) if f"black {k}" not in names)
+        added = _add_part(recipe, AddPart(name=name, material="plain", base=recipe.lines.colour))
+        claim = Claim(to=added.parts[-1].id, strokes=((edit.place,),))
+        return added.model_copy(update={"coloured_blacks": (*others, edit.place),
+                                        "claims": (*recipe.claims, claim)})
+    mine = [c for c in recipe.claims if c.strokes == ((edit.place,),)]
+    changed = recipe.model_copy(update={
+        "coloured_blacks": others, "claims": tuple(c for c in recipe.claims if c not in mine)})
+    # The part that it had goes with it, unless it was given more.
+    for part in {c.to for c in mine} - {c.to for c in changed.claims}:
+        if any(p.id == part for p in changed.parts):
+            changed = _remove_part(changed, RemovePart(part=part))
+    return changed
 
 
 def _of_parts(recipe: Recipe, stays: Callable[[str], bool]) -> dict[str, object]:
@@ -233,6 +262,7 @@ RULES: Rules = {
     ChangePart: _change_part,
     ArrangePart: _arrange_part,
     RemovePart: _remove_part,
+    ColourBlack: _colour_black,
     ReplaceParts: _replace_parts,
     KeepParts: lambda recipe, edit: recipe.model_copy(update={"proposed": False}),
     ClaimAreas: _claim,

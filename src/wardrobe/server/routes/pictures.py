@@ -1,5 +1,6 @@
 """Pictures and what they are made of."""
 
+from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
@@ -8,6 +9,7 @@ from fastapi import APIRouter, Body, Header, Query, Response
 from wardrobe.core.areas.complete import Completeness
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
@@ -16,13 +18,14 @@ from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.figure import FigureOffer, offer_figure
 from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
 from wardrobe.recipe.hatching import HatchingReport, report_hatching
+from wardrobe.recipe.joins import JoinedPart, joined_parts
 from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
 from wardrobe.recipe.part_proposal import PaletteOffer, first_palettes
 from wardrobe.recipe.pictures import upto
 from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
-from wardrobe.recipe.types import Coordinate, PassKey
+from wardrobe.recipe.types import Coordinate, PassKey, Point
 from wardrobe.recipe.view import View
 from wardrobe.server.routes.common import (
     PNG,
@@ -43,6 +46,7 @@ from wardrobe.server.schemas.pictures import (
     HueOption,
     LinesInfo,
     PictureKind,
+    SolidInfo,
 )
 from wardrobe.server.schemas.pieces import MOST_ID
 from wardrobe.server.studio import content_key
@@ -143,7 +147,7 @@ def get_cut(studio: StudioDep, piece_id: PathId) -> Cut:
     lines = LinesInfo(
         kind=darkness.kind, recognised=darkness.recognised, line_width=areas.line_width,
         areas=areas.count, specks=areas.specks,
-        solids=studio.deriver.blacks(recipe).solids,
+        solids=_solids(studio.deriver.solids(recipe), recipe.coloured_blacks),
         hues=[HueInfo(hue=h.hue, colour=to_hex(h.colour), pixels=h.pixels,
                       role=studio.deriver.role_of(recipe, h))
               for h in studio.deriver.hues(recipe)],
@@ -155,10 +159,25 @@ def get_cut(studio: StudioDep, piece_id: PathId) -> Cut:
                unclaimed=sum(1 for i in infos if i.part is None and not i.ground))
 
 
+def _solids(blacks: Blacks, coloured: Sequence[Point]) -> list[SolidInfo]:
+    named = {blacks.at([place])[0]: place for place in coloured if blacks.at([place])}
+    found = []
+    for k, solid in enumerate(blacks.solids, start=1):
+        x, y = named.get(k, (solid.x, solid.y))
+        found.append(SolidInfo(x=x, y=y, pixels=solid.pixels, coloured=k in named))
+    return found
+
+
 @router.get("/completeness", dependencies=[WORK])
 def get_completeness(studio: StudioDep, piece_id: PathId) -> Completeness:
     """How completely the figure is filled, measured on the full-size picture."""
     return studio.deriver.completeness(studio.pieces.recipe(piece_id))[0]
+
+
+@router.get("/joins", dependencies=[WORK])
+def get_joins(studio: StudioDep, piece_id: PathId) -> list[JoinedPart]:
+    """Why the areas of each part may be together, and what would split it in two."""
+    return joined_parts(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.get("/palettes", dependencies=[WORK])

@@ -4,7 +4,6 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from wardrobe.core.lines.blacks import Solid
 from wardrobe.recipe.colouring import Passes
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.edits.looks import Wearer
@@ -92,6 +91,16 @@ class HueOption(BaseModel):
     colour: str
 
 
+class SolidInfo(BaseModel):
+    """A solid black: its innermost point, or the place that a person named it by, its size, and
+    whether it takes colour."""
+
+    x: float
+    y: float
+    pixels: int
+    coloured: bool
+
+
 class LinesInfo(BaseModel):
     """What was found in the drawing, and the settings that hold, given or by its kind.
 
@@ -102,7 +111,7 @@ class LinesInfo(BaseModel):
     recognised: str
     even: bool
     hues: list[HueInfo]
-    solids: list[Solid]
+    solids: list[SolidInfo]
     paper: float
     least_paper: float
     grain: float

@@ -23,6 +23,8 @@ interface Props {
   choice: ReactNode;
 }
 
+const MOST_SOLIDS = 12; // the largest; smaller ones are eyes and dots
+
 const EDGES: [Lines["edge"], string][] = [["smooth", "Smooth"], ["hard", "Hard"], ["hard, smoothed", "Hard, smoothed"]];
 
 /** From any drawing to lines: what came in, and the few settings that make it clean. */
@@ -100,7 +102,13 @@ function Solids({ piece, solids }: { piece: Piece; solids: Solid[] }) {
     <>
       <Seam />
       <Typography variant="h3">Solid blacks <Figure>{solids.length}</Figure></Typography>
-      <Typography variant="body2"><Figure size={12}>{share.toFixed(1)} %</Figure> of the picture. A rim parts those that touch, and those beside a dark colour.</Typography>
+      <Typography variant="body2"><Figure size={12}>{share.toFixed(1)} %</Figure> of the picture. Each belongs to the form beside it; black hair or a boot may be a part of its own, which takes colour and light.</Typography>
+      {solids.slice(0, MOST_SOLIDS).map((s, k) => (
+        <FormControlLabel key={`${s.x} ${s.y}`} sx={{ display: "flex", ml: -0.75, mr: 0 }}
+          label={<>Black {k + 1}, <Figure size={12}>{((100 * s.pixels) / (piece.width * piece.height)).toFixed(1)} %</Figure>, takes colour</>}
+          control={<Switch checked={s.coloured} onChange={(_, coloured) => void live.make({ kind: "colour_black", place: [s.x, s.y], coloured })} />} />
+      ))}
+      <Typography variant="body2">A rim parts those that touch, and those beside a dark colour.</Typography>
       <Setting label="Rim" value={width} min={0} max={16} step={0.5} shown={width ? `${width.toFixed(1)} px` : "none"} hint="Width of the light rim."
         onShow={(v) => { setDrag(v); live.show(halo({ width: v })); }} onMake={(v) => void live.make(halo({ width: v })).then(() => setDrag(null))} />
       {width > 0 && (

@@ -16,6 +16,7 @@ export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => 
     const offer = palettes[Number(e.code.replace("Digit", "")) - 1];
     if (proposed && offer) take(offer.edit);
   });
+  useKeys("k", () => { if (proposed) void edit({ kind: "keep_parts" }); });
   if (!proposed) return null;
   return (
     <Box role="status" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
@@ -31,7 +32,7 @@ export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => 
         ))}
       </Box>
       <Box sx={{ display: "flex", gap: 1 }}>
-        <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep</Button>
+        <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep<Key>K</Key></Button>
         <Button variant="outlined" onClick={() => void edit({ kind: "replace_parts", parts: [], claims: [], proposed: false })}>Start without parts</Button>
       </Box>
     </Box>
