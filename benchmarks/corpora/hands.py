@@ -36,6 +36,7 @@ OBJECTS = (
 BUSTS = ("adventurer", "croodles", "open-peeps")
 SOURCES = ("objects", *BUSTS, "emoji")
 _BLACKEST, _PALEST = 40.0, 110.0  # grey levels between which a pixel is partly ink
+_EDGE = 2.5  # px
 _LEAST = 0.0004  # share of the picture from which a colour is one of the drawing's own
 
 _STRANDS = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (161, 161))
@@ -98,9 +99,10 @@ def hands(source: str, half: int, limit: int, *, framed: bool = True) -> Iterato
 def areas(drawing: Drawing) -> NDArray[np.int32] | None:
     """Connected pieces of one fill colour, and of what is not painted, numbered from 1; None if
     colours meet where there is no line. Dark fills are ink, and no areas."""
-    values = np.where(drawing.ink >= 128, -1, drawing.colours).astype(np.int64)
-    # Between a line and its fill lies a pale edge of no colour of its own.
-    values[(values == 0) & drawing.figure] = -1
+    values = drawing.colours.astype(np.int64)
+    # Along a line lies a pale edge that is of neither colour.
+    away = cv2.distanceTransform((drawing.ink < 128).astype(np.uint8), cv2.DIST_L2, 5)
+    values[(away <= _EDGE) | ((values == 0) & drawing.figure)] = -1
     found = emoji.pieces(values, -1)
     return found if emoji.lined(drawing.ink, found) else None
 

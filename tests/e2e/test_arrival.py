@@ -25,8 +25,11 @@ def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
         seen = page.get_by_role("img", name="The drawing")
         expect(seen).to_be_visible()  # before anything was sent
         assert seen.evaluate("e => e.naturalWidth") == 900
+        stages: list[str] = []
+        page.on("response", lambda r: stages.append(r.url) if "/seen/" in r.url and r.ok else None)
         page.get_by_role("button", name="Start").click()
         page.wait_for_url(re.compile(r"/piece/\d+/parts"), timeout=240_000)
+        assert any(url.endswith("/seen/1") for url in stages)  # the lines were seen on the way
         page.wait_for_selector(SHARP)
         # It came in whole; without its closing it is offered, with a picture of the outcome.
         offer = page.get_by_role("region", name="The whole figure")

@@ -20,12 +20,14 @@ from wardrobe.recipe.layered.begin import background_of, lines_of, parts_of
 from wardrobe.recipe.layered.take_back import match_returned, take_over
 from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.suggest import first_edits
+from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
 from wardrobe.server.studio import Studio
 
 _PLANNED_MINUTES = 40
 _BYTES_PER_PIXEL = 45
+_SEEN_EDGE = 480  # px of the pictures that are seen on the way
 
 
 def import_drawing(studio: Studio, job: Job, file: Path, title: str, planned_minutes: float,
@@ -49,13 +51,16 @@ def import_drawing(studio: Studio, job: Job, file: Path, title: str, planned_min
 def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> tuple[Edit, ...]:
     """The edits that colour a new drawing; its card is drawn."""
     job.report(0.3, "Finding the lines")
-    studio.deriver.coverage(recipe)
+    view = View.whole(*recipe.size, _SEEN_EDGE)
+    job.show(studio.picture(recipe, "lines", view))
     job.report(0.4, "Cutting areas")
     edits = first_edits(studio.deriver, recipe)
+    cut = reduce(apply, edits, recipe)
+    job.show(studio.picture(cut, "parts", view))
     if like is not None:
         edits += begun_like(studio.pieces.recipe(like))
     job.report(0.7, "Guessing forms")
-    studio.card(reduce(apply, edits, recipe))
+    job.show(studio.card(reduce(apply, edits, recipe)))
     return edits
 
 

@@ -33,6 +33,8 @@ class Job:
         The layered file taken in or made.
     file : Path or None
         The file made, under the name ``file_name``.
+    seen : list of bytes
+        Small pictures (PNG) of what it has come to so far.
     problem : dict or None
         Problem details if it failed.
     """
@@ -46,6 +48,7 @@ class Job:
     layered: int | None = None
     file: Path | None = None
     file_name: str | None = None
+    seen: list[bytes] = field(default_factory=list, repr=False)
     problem: dict[str, Any] | None = None
     _stop: threading.Event = field(default_factory=threading.Event, repr=False)
 
@@ -59,6 +62,10 @@ class Job:
         self.check()
         self.progress = max(self.progress, min(progress, 1.0))
         self.doing = doing or self.doing
+
+    def show(self, picture: bytes) -> None:
+        """Let a small picture (PNG) of what there is so far be seen."""
+        self.seen.append(picture)
 
     def cancel(self) -> None:
         """Ask the job to stop: at once while a file is read, else at its next report."""

@@ -196,6 +196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/seen/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Seen
+         * @description A small picture of what a job had come to, from 1.
+         */
+        get: operations["get_seen_api_jobs__job_id__seen__number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layered": {
         parameters: {
             query?: never;
@@ -2754,7 +2774,7 @@ export interface components {
         };
         /**
          * JobState
-         * @description How far a job is.
+         * @description How far a job is; ``seen`` counts the small pictures of what it has come to so far.
          */
         JobState: {
             /** Doing */
@@ -2775,6 +2795,11 @@ export interface components {
             } | null;
             /** Progress */
             progress: number;
+            /**
+             * Seen
+             * @default 0
+             */
+            seen: number;
             /**
              * State
              * @enum {string}
@@ -5833,6 +5858,39 @@ export interface operations {
                     "image/svg+xml": string;
                     "image/tiff": string;
                     "image/webp": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_seen_api_jobs__job_id__seen__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             400: components["responses"]["Refused400"];

@@ -1,8 +1,12 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef, useState } from "react";
+import type { JobState } from "../api/client";
 
-/** A drawing as it was dropped, at once, while nothing of it is worked out yet. */
-export function DrawingSeen({ file }: { file: File }) {
+const HEIGHT = 240;
+const FADE = "opacity 350ms ease-out";
+
+/** A drawing as it was dropped, at once; its lines, areas and first picture fade in over it as they are ready. */
+export function DrawingSeen({ file, job }: { file: File; job: JobState | null }) {
   const picture = useRef<HTMLImageElement>(null);
   const [shown, setShown] = useState(false);
   useEffect(() => {
@@ -10,11 +14,19 @@ export function DrawingSeen({ file }: { file: File }) {
     if (picture.current) picture.current.src = url;
     return () => URL.revokeObjectURL(url);
   }, [file]);
+  const seen = Array.from({ length: job?.seen ?? 0 }, (_, k) => k + 1);
   // What the browser cannot show (TIFF) is shown when it has been read.
   return (
-    <Box sx={{ display: shown ? "grid" : "none", placeItems: "center", height: 240, borderRadius: 1, overflow: "hidden", bgcolor: "#fff" }}>
-      <img ref={picture} alt="The drawing" onLoad={() => setShown(true)} onError={() => setShown(false)}
-        style={{ maxWidth: "100%", maxHeight: 240, display: "block" }} />
+    <Box sx={{ display: shown || seen.length ? "grid" : "none", placeItems: "center", height: HEIGHT, borderRadius: 1, overflow: "hidden", bgcolor: "#fff", "& > img": { gridArea: "1 / 1", width: "100%", height: HEIGHT, objectFit: "contain" } }}>
+      <img ref={picture} alt="The drawing" onLoad={() => setShown(true)} onError={() => setShown(false)} style={{ visibility: shown ? "visible" : "hidden" }} />
+      {job && seen.map((number) => <Fading key={number} src={`/api/jobs/${job.id}/seen/${number}`} name={STAGES[number - 1] ?? ""} />)}
     </Box>
   );
+}
+
+const STAGES = ["The lines", "The areas", "The first picture"];
+
+function Fading({ src, name }: { src: string; name: string }) {
+  const [ready, setReady] = useState(false);
+  return <img src={src} alt={name} onLoad={() => setReady(true)} style={{ opacity: ready ? 1 : 0, transition: FADE, backgroundColor: "#fff" }} />;
 }

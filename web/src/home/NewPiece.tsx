@@ -73,7 +73,7 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
             if (!title) setTitle(nameOf(next));
           }} />
         </Button>
-        {file && <DrawingSeen file={file} />}
+        {file && <DrawingSeen file={file} job={job} />}
         <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>
           <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null} onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />

@@ -10,7 +10,7 @@ import { NUMERALS, useSurround } from "../theme/theme";
 
 export function Key({ children }: { children: string }) {
   return (
-    <Box component="kbd" sx={{ fontFamily: NUMERALS, fontSize: 11, px: 0.6, ml: 0.75, borderBottom: 1, borderColor: "text.secondary", color: "text.secondary" }}>
+    <Box component="kbd" sx={{ fontFamily: NUMERALS, fontSize: 11, px: 0.6, ml: 0.75, borderBottom: 1, borderColor: "text.secondary", color: "text.secondary", ".MuiButton-contained &": { color: "inherit", borderColor: "currentColor" } }}>
       {children}
     </Box>
   );

@@ -31,7 +31,8 @@ WORTH_A_CLOSURE = 0.002
 WIDEST_OPENING = 0.13  # of the picture's longer edge: how far a missing line may reach
 
 # Boosted trees, fitted by benchmarks/fit_gaps.py to the tuning halves of drawings by several
-# hands, as drawn and with cuts: of the opening alone, and with what closing it divides.
+# hands, as drawn and with cuts: of the opening alone, with what closing it divides, and of an
+# opening of any width alone.
 TREES = Path(__file__).with_name("gaps.npz")
 GEOMETRY = ("log width", "two ends", "aim", "aim of the other", "worse aim", "rank",
             "stroke width", "log ink", "same ink")
@@ -105,7 +106,7 @@ def find_gaps(coverage: Byte, widest: float = WIDEST) -> Gaps:
     reach = max(WIDEST_PX, widest * lw)
     ends, openings, distance = openings_of(framed, lw, reach)
     geometry = geometry_features(framed, ends, openings, lw)
-    alone, divided = _trees()
+    alone, divided, _ = _trees()
     worth = np.flatnonzero(alone.chance(geometry) > WORTH_CUTTING)
     openings, geometry = openings.take(worth), geometry[worth]
     division, divides, sides = division_features(framed, distance, openings, lw)
@@ -177,14 +178,18 @@ def find_closures(coverage: Byte) -> Closures:
     """
     lw = line_width(coverage)
     framed = _framed(coverage)
-    reach = max(WIDEST_PX, WIDEST * lw, WIDEST_OPENING * max(coverage.shape))
-    ends, openings, _ = openings_of(framed, lw, reach)
-    likely = _trees()[0].chance(geometry_features(framed, ends, openings, lw))
+    ends, openings, _ = openings_of(framed, lw, farthest(coverage, lw))
+    likely = _trees()[2].chance(geometry_features(framed, ends, openings, lw))
     kept = np.flatnonzero(likely > WORTH_A_CLOSURE)
     banks = openings.banks[kept] - 0.5
     directions = ends.direction[openings.numbers[kept]]
     return Closures([closing_curve(*banks[k].tolist(), *directions[k].tolist())
                      for k in range(len(kept))], likely[kept])
+
+
+def farthest(coverage: Byte, lw: float) -> float:
+    """How far a missing line may reach, px."""
+    return max(WIDEST_PX, WIDEST * lw, WIDEST_OPENING * max(coverage.shape))
 
 
 def _framed(coverage: Byte) -> Byte:

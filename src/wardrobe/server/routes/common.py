@@ -70,7 +70,7 @@ def job_state(job: Job) -> JobState:
     """A job as the API shows it."""
     return JobState(id=job.id, kind=job.kind, state=job.state, progress=job.progress,
                     doing=job.doing, piece=job.piece, layered=job.layered, file_name=job.file_name,
-                    problem=job.problem)
+                    seen=len(job.seen), problem=job.problem)
 
 
 def view_of(request: ViewRequest) -> View:

@@ -1,9 +1,9 @@
 """The stack, its templates, deliveries and jobs."""
 
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Path, Response
 from fastapi.responses import FileResponse
 
 from wardrobe.core.formats.png import encode_png
@@ -99,6 +99,15 @@ def get_job(studio: StudioDep, job_id: str) -> JobState:
 def cancel_job(studio: StudioDep, job_id: str) -> None:
     """Cancel a job."""
     studio.jobs.get(job_id).cancel()
+
+
+@router.get("/jobs/{job_id}/seen/{number}", response_class=Response, responses=PNG)
+def get_seen(studio: StudioDep, job_id: str, number: Annotated[int, Path(ge=1, le=100)]) -> Response:
+    """A small picture of what a job had come to, from 1."""
+    seen = studio.jobs.get(job_id).seen
+    if number > len(seen):
+        raise NotFoundError("There is no such picture of this job yet.")
+    return png(seen[number - 1])
 
 
 @router.get("/jobs/{job_id}/file", response_class=FileResponse, responses=FILES)

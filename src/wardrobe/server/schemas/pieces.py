@@ -80,7 +80,7 @@ class WorkReport(BaseModel):
 
 
 class JobState(BaseModel):
-    """How far a job is."""
+    """How far a job is; ``seen`` counts the small pictures of what it has come to so far."""
 
     id: str
     kind: str
@@ -90,4 +90,5 @@ class JobState(BaseModel):
     piece: int | None = None
     layered: int | None = None
     file_name: str | None = None
+    seen: int = 0
     problem: dict[str, Any] | None = None
