@@ -49,6 +49,7 @@ $(STAMPS)/corpora:
 accuracy: $(STAMPS)/dev $(STAMPS)/corpora
 	@$(BIN)/python -m benchmarks.figure
 	@$(BIN)/python -m benchmarks.grouping
+	@$(BIN)/python -m benchmarks.hatching
 	@$(BIN)/python -m benchmarks.accuracy
 	@$(BIN)/python -m benchmarks.flats
 	@$(BIN)/python -m benchmarks.shades

@@ -38,6 +38,17 @@ def bust_ink() -> Byte:
     return ink
 
 
+def links_ink() -> Byte:
+    """A body with five links alike on a strap, and a sleeve on either side; uint8 coverage."""
+    ink = np.zeros((600, 800), np.uint8)
+    cv2.rectangle(ink, (280, 100), (520, 560), 255, 8)
+    for x in (100, 600):
+        cv2.rectangle(ink, (x, 140), (x + 100, 400), 255, 8)
+    for k in range(5):
+        cv2.circle(ink, (320 + 40 * k, 300), 12, 255, 5)
+    return ink
+
+
 def transparent(ink: Byte) -> Byte:
     """Black ink on nothing, RGBA."""
     rgba = np.zeros((*ink.shape, 4), np.uint8)

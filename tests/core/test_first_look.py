@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from tests.drawings import links_ink
 from wardrobe.core.areas.face import find_face
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.areas.suggest import MAX_PARTS, explain_groups, group_areas
@@ -45,14 +46,7 @@ def test_every_area_of_the_figure_is_in_one_group(shapes: list[tuple[int, ...]],
 
 
 def test_groups_say_why() -> None:
-    """A strap with many links alike, and two sleeves left and right of a body."""
-    ink = np.zeros((600, 800), np.uint8)
-    cv2.rectangle(ink, (280, 100), (520, 560), 255, 8)
-    for x in (100, 600):
-        cv2.rectangle(ink, (x, 140), (x + 100, 400), 255, 8)
-    for k in range(5):
-        cv2.circle(ink, (320 + 40 * k, 300), 12, 255, 5)
-    areas = segment(ink)
+    areas = segment(links_ink())
     groups = group_areas(areas)
     joins = explain_groups(areas, groups)
     why = {int(a): join.reason for g, join in zip(groups, joins, strict=True) if join for a in g}

@@ -152,3 +152,13 @@ def test_drawings_with_nothing_to_find(ink: Byte) -> None:
     found = find_hatching(ink)
     assert not any(f.taken for f in found.families)
     assert found.ink([]).shape == ink.shape
+
+
+def test_a_thicket_of_strokes_is_told_within_bounds() -> None:
+    """Noise, in which thousands of strokes meet at one place, and a grid without an outline."""
+    rng = np.random.default_rng(1)
+    y, x = np.mgrid[:900, :900]
+    for ink in (rng.random((900, 900)) > 0.5, (x % 12 < 3) | (y % 12 < 3)):
+        found = find_hatching(ink.astype(np.uint8) * 255)
+        assert found.graph.count > 1000 and len(found.families) <= 60
+        assert found.ink(range(1, len(found.families) + 1)).shape == (900, 900)

@@ -2,13 +2,16 @@
 
 from functools import reduce
 
+import cv2
 import numpy as np
 import pytest
 
 from tests.drawings import transparent
 from tests.hatched import ball, hatch_over, plain_ink
+from wardrobe.core.stack.flatten import flatten
 from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
+    ColourBlack,
     EditRefusedError,
     SetDetails,
     SetHatching,
@@ -18,6 +21,7 @@ from wardrobe.recipe.edits import (
 from wardrobe.recipe.hatching import certain_hatching, report_hatching
 from wardrobe.recipe.model import Hatching, PlacedPicture, Recipe, Source
 from wardrobe.recipe.suggest import first_edits
+from wardrobe.recipe.view import View
 
 PLAIN = plain_ink()
 HATCHED = hatch_over(PLAIN, ball(), (35.0, 110.0), 30.0, 4)
@@ -103,3 +107,23 @@ def test_a_second_drawing_of_other_proportions_is_refused(size: tuple[int, int])
     second = PlacedPicture(asset=SECOND, width=size[0], height=size[1])
     with pytest.raises(EditRefusedError, match="does not lie on the first"):
         apply(recipe, SetDetails(details=second))
+
+
+def test_the_stack_prints_what_the_picture_prints() -> None:
+    """Hatching, a second drawing and a black in colour, in every layer: within 1/255."""
+    ink = HATCHED.copy()
+    cv2.circle(ink, (500, 340), 50, 255, -1, cv2.LINE_AA)
+    deriver, recipe = _begun(ink)
+    first = reduce(apply, first_edits(deriver, recipe), recipe)
+    size = ink.shape[0]
+    second = PlacedPicture(asset=SECOND, width=size, height=size)
+    dressed = reduce(apply, [SetDetails(details=second), ColourBlack(place=(500.0, 340.0))], first)
+    picture = deriver.picture(dressed, View.whole(size, size, size))
+    assert np.abs(flatten(deriver.stack(dressed))[..., :3].astype(int) - picture).max() <= 1
+
+
+@pytest.mark.parametrize("gone", ["hatching", "details", "coloured_blacks", "open_figure"])
+def test_recipes_from_before_open_as_they_were(gone: str) -> None:
+    _, recipe = _begun(PLAIN)
+    before = recipe.model_dump(mode="json", exclude={gone})
+    assert Recipe.model_validate(before) == recipe

@@ -1,26 +1,14 @@
 """Why the areas of a part are together, and how it comes apart and back."""
 
-import cv2
 import numpy as np
 
-from tests.drawings import piece
+from tests.drawings import links_ink, piece
 from wardrobe.recipe.edits import ClaimAreas, apply
 from wardrobe.recipe.joins import joined_parts
 
 
-def _links() -> np.ndarray:
-    """A body with five links on a strap and a sleeve on either side."""
-    ink = np.zeros((600, 800), np.uint8)
-    cv2.rectangle(ink, (280, 100), (520, 560), 255, 8)
-    for x in (100, 600):
-        cv2.rectangle(ink, (x, 140), (x + 100, 400), 255, 8)
-    for k in range(5):
-        cv2.circle(ink, (320 + 40 * k, 300), 12, 255, 5)
-    return ink
-
-
 def test_a_part_tells_why_it_is_one_and_splits_to_the_last_area() -> None:
-    deriver, recipe = piece(_links())
+    deriver, recipe = piece(links_ink())
     assert joined_parts(deriver, recipe) == []
     everything = tuple(c.strokes[0] for c in recipe.claims)
     one = apply(recipe, ClaimAreas(to="p1", strokes=everything))
@@ -44,7 +32,7 @@ def test_a_part_tells_why_it_is_one_and_splits_to_the_last_area() -> None:
 
 
 def test_what_splits_off_first_is_least_like_the_rest() -> None:
-    deriver, recipe = piece(_links())
+    deriver, recipe = piece(links_ink())
     links = tuple(((float(320 + 40 * k), 300.0),) for k in range(5))
     joined = apply(recipe, ClaimAreas(to="p1", strokes=(*links, ((150.0, 300.0),))))
     (join,) = [j for j in joined_parts(deriver, joined) if j.areas == 7]

@@ -20,6 +20,7 @@ HatchingKind = Literal["hatching", "cross-hatching", "stipple", "strokes"]
 
 _NEAR = 2.2  # line widths around strokes that are one family's ground
 _FEWEST = 3  # strokes
+_MOST = 60  # families that are told apart, those with most strokes
 _CROSSED = 0.25  # share of its length from which a family is crossed
 _DOT = 3.0  # length against width below which a stroke is a dot
 _PARALLELS = 1.0
@@ -93,9 +94,10 @@ def group(graph: StrokeGraph, keep: Mask) -> tuple[Int, list[NDArray[np.int64]],
     chief = np.zeros(int(patches.max()) + 1, np.int64)
     chief[patch[order]] = ground[order]
     ground = np.where(strokes[ground] < _FEWEST, chief[patch], ground)
-    enough = _strokes_of(ground, graph.meeting.stroke[which]) >= _FEWEST
+    strokes = _strokes_of(ground, graph.meeting.stroke[which])
+    order = np.argsort(-strokes, kind="stable")[:_MOST]
+    found = np.sort(order[strokes[order] >= _FEWEST])
     renumber = np.zeros(int(grounds.max()) + 1, np.int32)
-    found = np.unique(ground[enough[ground]])
     renumber[found] = np.arange(1, len(found) + 1)
     family = np.zeros(graph.count + 1, np.int32)
     family[which] = renumber[ground]

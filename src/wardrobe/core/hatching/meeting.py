@@ -15,6 +15,7 @@ Mask = NDArray[np.bool_]
 
 FREE, CROSSED, BESIDE_STEM, ALONE, STEM = range(5)
 _STRAIGHT = 0.86  # cosine from which two segments at a junction are one stroke
+MOST_MET = 48  # ends at one junction, above which it is a thicket in which nothing goes on
 
 
 @dataclass(frozen=True)
@@ -53,8 +54,9 @@ def meet(ends: Int, tips: Int, tangents: Floats, width: Floats, live: Mask) -> M
     """
     nodes, count = int(ends.max(initial=0)), len(ends) - 1
     at, who = _ends_by_node(ends, live, nodes, count)
-    mate, part, parent = _pair(tips, tangents, live, at, who, nodes, count, _STRAIGHT)
-    return Meeting(parent, mate, part, _widest_met(at, who, width, parent, nodes, count))
+    mate, part, parent = _pair(tips, tangents, at, who, nodes, count, _STRAIGHT, MOST_MET)
+    wider = _widest_met(at, who, width, parent, nodes, count, MOST_MET)
+    return Meeting(parent, mate, part, wider)
 
 
 @kernel
@@ -81,8 +83,8 @@ def _ends_by_node(ends: Int, live: Mask, nodes: int, count: int) -> tuple[Long, 
 
 
 @kernel
-def _pair(tips: Int, tangents: Floats, live: Mask, at: Long, who: Long, nodes: int,
-          count: int, straight: float) -> tuple[Long, NDArray[np.int8], Int]:
+def _pair(tips: Int, tangents: Floats, at: Long, who: Long, nodes: int, count: int,
+          straight: float, most: int) -> tuple[Long, NDArray[np.int8], Int]:
     mate = np.zeros((count + 1, 2), np.int64)
     part = np.zeros((count + 1, 2), np.int8)
     parent = np.arange(count + 1).astype(np.int32)
@@ -90,7 +92,7 @@ def _pair(tips: Int, tangents: Floats, live: Mask, at: Long, who: Long, nodes: i
         degree = at[n + 1] - at[n]
         pairs = 0
         used = np.zeros(degree, np.uint8)
-        while True:
+        while degree <= most:
             best, one, two = straight, -1, -1
             for i in range(degree):
                 if used[i]:
@@ -135,10 +137,12 @@ def _pair(tips: Int, tangents: Floats, live: Mask, at: Long, who: Long, nodes: i
 
 
 @kernel
-def _widest_met(at: Long, who: Long, width: Floats, stroke: Int, nodes: int,
-                count: int) -> Floats:
+def _widest_met(at: Long, who: Long, width: Floats, stroke: Int, nodes: int, count: int,
+                most: int) -> Floats:
     out = np.zeros(count + 1)
     for n in range(1, nodes + 1):
+        if at[n + 1] - at[n] > most:
+            continue
         for i in range(at[n], at[n + 1]):
             s = who[i] // 2
             for j in range(at[n], at[n + 1]):

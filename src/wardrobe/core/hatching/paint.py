@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.hatching.graph import StrokeGraph
+from wardrobe.core.hatching.meeting import MOST_MET
 
 Byte = NDArray[np.uint8]
 Int = NDArray[np.int32]
@@ -71,10 +72,10 @@ def _bridges(graph: StrokeGraph, keep: Mask) -> Mask:
     for s, j in zip(*np.nonzero((ends > 0) & keep[:, None]), strict=True):
         by_node.setdefault(int(ends[s, j]), []).append((int(s), int(j)))
     for met in by_node.values():
-        for s, j in met:
+        for s, j in met[:MOST_MET]:
             other, end = divmod(int(mate[s, j]), 2)
             if not other or not keep[other]:
-                rest = [m for m in met if m != (s, j)]
+                rest = [m for m in met[:MOST_MET] if m != (s, j)]
                 if not rest:
                     continue
                 other, end = min(rest, key=lambda m: float(np.hypot(*(tips[m] - tips[s, j]))))

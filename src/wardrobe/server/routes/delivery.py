@@ -102,7 +102,8 @@ def cancel_job(studio: StudioDep, job_id: str) -> None:
 
 
 @router.get("/jobs/{job_id}/seen/{number}", response_class=Response, responses=PNG)
-def get_seen(studio: StudioDep, job_id: str, number: Annotated[int, Path(ge=1, le=100)]) -> Response:
+def get_seen(studio: StudioDep, job_id: str,
+             number: Annotated[int, Path(ge=1, le=100)]) -> Response:
     """A small picture of what a job had come to, from 1."""
     seen = studio.jobs.get(job_id).seen
     if number > len(seen):
