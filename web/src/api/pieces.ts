@@ -49,10 +49,11 @@ export function useHatching(piece: Piece) {
 }
 
 /** Why the areas of each part may be together, and what would split it in two. */
-export function useJoins(piece: Piece) {
+export function useJoins(piece: Piece, wanted: boolean) {
   return useQuery({
     queryKey: ["joins", piece.id, piece.revision],
     queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/joins", { params: { path: { piece_id: piece.id } } }))) as unknown as JoinedPart[],
+    enabled: wanted,
     placeholderData: (before) => before,
   });
 }

@@ -14,7 +14,6 @@ import { tintAreas, useAreaMap } from "../../picture/areaMap";
 import { familyOf, rowsOf } from "./family";
 import { WholeFigure } from "../lines/WholeFigure";
 import { Fullness } from "./Fullness";
-import { Together } from "./Together";
 import { PartList } from "./PartList";
 import { Proposal } from "./Proposal";
 import { useGesture } from "./useGesture";
@@ -77,7 +76,6 @@ export function PartsStep({ piece }: StepProps) {
       {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}
       {!error && <Fullness piece={piece} cut={cut} shown={view === "faults"} onShow={(on) => setView(on ? "faults" : "parts")} edit={edit} />}
       <Seam />
-      <Together piece={piece} part={part} edit={edit} />
       <PartList piece={piece} cut={cut} selected={part} solo={solo} onSelect={setChosen} onSolo={setSolo} onPattern={() => setView("bases")} edit={edit} />
     </Workplace>
   );

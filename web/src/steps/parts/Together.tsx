@@ -1,23 +1,24 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import type { Edit, Piece } from "../../api/client";
-import { useJoins } from "../../api/pieces";
+import type { Edit, Part, Piece } from "../../api/client";
+import { useCut, useJoins } from "../../api/pieces";
 import { Key } from "../../shell/GlanceBar";
 import { useKeys } from "../../shell/useKeys";
 import { Figure } from "../../theme/Figure";
 
 /** Why the areas of the selected part are together, and one key to part the half least like the rest. */
-export function Together({ piece, part, edit }: { piece: Piece; part: string | null; edit: (edit: Edit) => Promise<unknown> }) {
-  const { data: joins = [] } = useJoins(piece);
-  const join = joins.find((j) => j.part === part);
-  const split = join?.split ?? null;
+export function Together({ piece, part, edit }: { piece: Piece; part: Part; edit: (edit: Edit) => Promise<unknown> }) {
+  const { data: cut } = useCut(piece);
+  const several = (cut?.areas.filter((a) => a.part === part.id).length ?? 0) > 1;
+  const { data: joins = [] } = useJoins(piece, several);
+  const join = several && joins.find((j) => j.part === part.id);
+  const split = join ? join.split : null;
   useKeys("u", () => { if (split) void edit(split); });
-  const name = piece.recipe.parts.find((p) => p.id === part)?.name;
-  if (!join || !name) return null;
+  if (!join) return null;
   return (
-    <Box role="group" aria-label="Why together" sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, mb: 1 }}>
-      <Typography variant="body2"><b>{name}</b> has <Figure size={12}>{join.areas}</Figure> areas: {join.reason}.</Typography>
+    <Box role="group" aria-label="Why together" sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, gridColumn: "1 / -1" }}>
+      <Typography variant="body2"><Figure size={12}>{join.areas}</Figure> areas are together: {join.reason}.</Typography>
       <Button variant="outlined" disabled={!split} onClick={() => split && void edit(split)}>Split in two<Key>U</Key></Button>
     </Box>
   );
