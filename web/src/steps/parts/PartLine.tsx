@@ -14,7 +14,6 @@ import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
 import type { Row } from "./family";
 import { PatternEditor } from "./PatternEditor";
-import { Together } from "./Together";
 
 interface Props {
   piece: Piece;
@@ -80,7 +79,6 @@ function Details({ piece, row: { part }, onPattern, edit }: Pick<Props, "piece" 
         {materials.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
       </Select>
       <Button variant="outlined" onClick={() => void edit({ kind: "remove_part", part: part.id })}>Remove</Button>
-      <Together piece={piece} part={part} edit={edit} />
       <PatternEditor piece={piece} part={part} onWork={onPattern} />
       {part.parent && (
         <FormControlLabel sx={{ gridColumn: "1 / -1", ml: 0 }} label={<Typography variant="body2">Shaded as one form with the part it belongs to</Typography>}

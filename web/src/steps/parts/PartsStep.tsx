@@ -16,6 +16,7 @@ import { WholeFigure } from "../lines/WholeFigure";
 import { Fullness } from "./Fullness";
 import { PartList } from "./PartList";
 import { Proposal } from "./Proposal";
+import { Together } from "./Together";
 import { useGesture } from "./useGesture";
 import { useSweep } from "./useSweep";
 import { VIEWS, Views } from "./Views";
@@ -31,6 +32,7 @@ export function PartsStep({ piece }: StepProps) {
   const [view, setView] = useState<PartView>("parts");
   const rows = rowsOf(parts);
   const part = parts.find((p) => p.id === chosen)?.id ?? rows[0]?.part.id ?? null;
+  const selected = parts.find((p) => p.id === part);
   const sweeps = act === "claim" || act === "ground";
   const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit);
   const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke, part));
@@ -77,6 +79,7 @@ export function PartsStep({ piece }: StepProps) {
       {!error && <Fullness piece={piece} cut={cut} shown={view === "faults"} onShow={(on) => setView(on ? "faults" : "parts")} edit={edit} />}
       <Seam />
       <PartList piece={piece} cut={cut} selected={part} solo={solo} onSelect={setChosen} onSolo={setSolo} onPattern={() => setView("bases")} edit={edit} />
+      {selected && <Together piece={piece} part={selected} edit={edit} />}
     </Workplace>
   );
 }

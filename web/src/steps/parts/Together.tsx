@@ -10,15 +10,15 @@ import { Figure } from "../../theme/Figure";
 /** Why the areas of the selected part are together, and one key to part the half least like the rest. */
 export function Together({ piece, part, edit }: { piece: Piece; part: Part; edit: (edit: Edit) => Promise<unknown> }) {
   const { data: cut } = useCut(piece);
-  const several = (cut?.areas.filter((a) => a.part === part.id).length ?? 0) > 1;
-  const { data: joins = [] } = useJoins(piece, several);
-  const join = several && joins.find((j) => j.part === part.id);
-  const split = join ? join.split : null;
+  const count = cut?.areas.filter((a) => a.part === part.id).length ?? 0;
+  const { data: joins = [] } = useJoins(piece, count > 1);
+  const join = joins.find((j) => j.part === part.id);
+  const split = join?.split ?? null;
   useKeys("u", () => { if (split) void edit(split); });
-  if (!join) return null;
+  if (count < 2) return null;
   return (
-    <Box role="group" aria-label="Why together" sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, gridColumn: "1 / -1" }}>
-      <Typography variant="body2"><Figure size={12}>{join.areas}</Figure> areas are together: {join.reason}.</Typography>
+    <Box role="group" aria-label="Why together" sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, mt: 1 }}>
+      <Typography variant="body2"><b>{part.name}</b>: <Figure size={12}>{count}</Figure> areas are together{join ? `: ${join.reason}` : ""}.</Typography>
       <Button variant="outlined" disabled={!split} onClick={() => split && void edit(split)}>Split in two<Key>U</Key></Button>
     </Box>
   );
