@@ -46,10 +46,10 @@ def test_adopting_changes_labels_within_blacks_only(discs: list[tuple[int, int, 
         depth = cv2.distanceTransform((~areas.core).astype(np.uint8), cv2.DIST_L2, 5)
         inside = mine & (depth > width)
         owners = np.unique(labels[inside])
-        if len(owners) == 1:
-            near = cv2.dilate(mine.astype(np.uint8), np.ones((2 * int(width) + 9,) * 2)) > 0
-            assert owners[0] in areas.labels[near & areas.core]
-            assert not areas.ground[owners[0]]
+        assert len(owners) == 1
+        near = cv2.dilate(mine.astype(np.uint8), np.ones((2 * int(width) + 9,) * 2)) > 0
+        assert owners[0] in areas.labels[near & areas.core]
+        assert not areas.ground[owners[0]]
 
 
 def test_a_black_goes_to_the_area_with_most_of_its_border() -> None:

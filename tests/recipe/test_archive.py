@@ -13,8 +13,8 @@ from tests.drawings import figure_ink, png, transparent
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.recipe.archive import ArchiveError, PieceFacts, read_archive, write_archive
-from wardrobe.recipe.edits import AddPart, SetBackground, apply
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.edits import AddPart, SetBackground, SetDetails, apply
+from wardrobe.recipe.model import PlacedPicture, Recipe, Source
 
 DRAWING = png(transparent(figure_ink()))
 NAME = hashlib.sha256(DRAWING).hexdigest()
@@ -53,6 +53,32 @@ def test_what_goes_out_comes_back(archive: Path) -> None:
     with zipfile.ZipFile(archive) as opened:  # open formats: anyone can look in
         assert json.loads(opened.read("recipe.json"))["background"] == "#102030"
         assert opened.read("renders/picture.png") == DRAWING
+
+
+@pytest.mark.parametrize(("size", "said"), [((200, 200), "another size"), (None, "no PNG")])
+def test_a_second_drawing_is_looked_at_before_it_comes_in(
+        tmp_path: Path, size: tuple[int, int] | None, said: str) -> None:
+    second = png(transparent(figure_ink(240))) if size else b"II*\x00 no PNG"
+    name = hashlib.sha256(second).hexdigest()
+    width, height = size or (240, 240)
+    edit = SetDetails(details=PlacedPicture(asset=name, width=width, height=height))
+    path = tmp_path / "b.zip"
+    kept = {NAME: DRAWING, name: second}
+    facts = PieceFacts(title="Kite", planned_minutes=30, spent_minutes={})
+    write_archive(path, facts, FIRST, (edit,), kept.__getitem__, {})
+    with pytest.raises(ArchiveError, match=said):
+        read_archive(path)
+
+
+def test_a_second_drawing_goes_along(tmp_path: Path) -> None:
+    second = png(transparent(figure_ink(240)))
+    name = hashlib.sha256(second).hexdigest()
+    edit = SetDetails(details=PlacedPicture(asset=name, width=240, height=240))
+    path = tmp_path / "c.zip"
+    facts = PieceFacts(title="Kite", planned_minutes=30, spent_minutes={})
+    write_archive(path, facts, FIRST, (edit,), {NAME: DRAWING, name: second}.__getitem__, {})
+    back = read_archive(path)
+    assert back.recipe.details == edit.details and back.assets[name] == second
 
 
 def test_a_history_that_does_not_lead_there_is_left_aside(archive: Path) -> None:

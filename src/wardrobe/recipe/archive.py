@@ -179,8 +179,8 @@ def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
 
 def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLimits) -> None:
     wanted = [(recipe.source.asset, (recipe.source.width, recipe.source.height))]
-    wanted += [(p.pattern.picture.asset, (p.pattern.picture.width, p.pattern.picture.height))
-               for p in recipe.parts if p.pattern and p.pattern.picture]
+    placed = [p.pattern.picture for p in recipe.parts if p.pattern and p.pattern.picture]
+    wanted += [(p.asset, (p.width, p.height)) for p in (*placed, recipe.details) if p]
     for name, size in wanted:
         if not assets[name].startswith(b"\x89PNG"):
             raise ArchiveError("A picture in the archive is no PNG, as those that Wardrobe keeps.")

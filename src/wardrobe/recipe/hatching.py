@@ -30,8 +30,6 @@ class HatchingLine:
     words : str
         What it is and where.
     strokes : int
-    spacing : float
-        Px.
     bounds : bool
         Whether areas are cut along it.
     chance : float, 0..1
@@ -46,7 +44,6 @@ class HatchingLine:
     outline: list[list[Point]]
     words: str
     strokes: int
-    spacing: float
     bounds: bool
     chance: float
     index: int | None
@@ -83,7 +80,7 @@ def report_hatching(deriver: Deriver, recipe: Recipe) -> HatchingReport:
 def _line(family: Family, index: int | None, recipe: Recipe) -> HatchingLine:
     where = place_in_words(*family.place, recipe)
     return HatchingLine(family.place, family.outline, f"{_NAMES[family.kind]}, {where}",
-                        family.strokes, family.spacing, index is None, family.chance, index,
+                        family.strokes, index is None, family.chance, index,
                         _shade(family, recipe))
 
 

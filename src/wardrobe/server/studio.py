@@ -60,7 +60,7 @@ Byte = NDArray[np.uint8]
 log = structlog.get_logger()
 
 # Raise when rendering changes, so that pictures of an older version are not shown.
-RENDER_VERSION = 5
+RENDER_VERSION = 6
 _CARD_EDGE = 520
 _MOST_CARDS = 400
 _PATIENCE = 45.0  # seconds that a request waits for a picture to be read

@@ -2645,8 +2645,6 @@ export interface components {
          *     words : str
          *         What it is and where.
          *     strokes : int
-         *     spacing : float
-         *         Px.
          *     bounds : bool
          *         Whether areas are cut along it.
          *     chance : float, 0..1
@@ -2674,8 +2672,6 @@ export interface components {
                 number
             ];
             shade: components["schemas"]["Several"] | null;
-            /** Spacing */
-            spacing: number;
             /** Strokes */
             strokes: number;
             /** Words */

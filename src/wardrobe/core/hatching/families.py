@@ -39,8 +39,6 @@ class Family:
     place : (float, float)
         x, y on one of its strokes, px of the drawing.
     strokes : int
-    spacing : float
-        Distance between strokes, px of the drawing.
     outline : list of list of (float, float)
         Outlines of where it lies, px of the drawing.
     chance : float, 0..1
@@ -52,7 +50,6 @@ class Family:
     kind: HatchingKind
     place: tuple[float, float]
     strokes: int
-    spacing: float
     outline: list[list[tuple[float, float]]]
     chance: float
     taken: bool
@@ -128,7 +125,6 @@ def describe_family(graph: StrokeGraph, members: NDArray[np.int64], ground: Mask
     texture = kind in ("cross-hatching", "hatching") and wide >= _AS_THICK and roomy > _ROOMY
     y, x = graph.segments.middle[members[np.argmax(length)] - 1]
     return Family(kind, ((float(x) + 0.5) / scale, (float(y) + 0.5) / scale), strokes,
-                  float(np.median(around.parallels[members, 1])) * graph.line_width / scale,
                   _outlines(ground, graph.line_width, scale), sure,
                   sure >= _SURE and not texture)
 

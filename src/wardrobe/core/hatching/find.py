@@ -51,11 +51,15 @@ class Hatching:
 
     def named(self, places: Collection[Point]) -> set[int]:
         """Families with a stroke near at least one of some places, px of the drawing."""
-        found = self.family[self.strokes_at(places)]
-        return set(found[found > 0].tolist())
+        return set(self.family[self._segments_at(places)].tolist()) - {0}
 
     def strokes_at(self, places: Collection[Point]) -> NDArray[np.int64]:
         """Segments of the strokes near places, px of the drawing."""
+        strokes = self.graph.meeting.stroke
+        return np.flatnonzero(np.isin(strokes, strokes[self._segments_at(places)])
+                              & self.graph.live)
+
+    def _segments_at(self, places: Collection[Point]) -> list[int]:
         numbers = self.graph.segments.numbers
         reach = max(1, round(_NEAR * self.graph.line_width))
         hit: set[int] = set()
@@ -66,8 +70,8 @@ class Hatching:
             if len(ys):
                 near = np.argmin((ys + max(0, v - reach) - v) ** 2
                                  + (xs + max(0, u - reach) - u) ** 2)
-                hit.add(int(self.graph.meeting.stroke[around[ys[near], xs[near]]]))
-        return np.flatnonzero(np.isin(self.graph.meeting.stroke, list(hit)) & self.graph.live)
+                hit.add(int(around[ys[near], xs[near]]))
+        return sorted(hit)
 
     def ink(self, families: Collection[int], strokes: NDArray[np.int64] | None = None) -> Mask:
         """Where the strokes of families, and further segments, lie; of the drawing's shape."""

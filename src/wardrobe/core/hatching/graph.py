@@ -33,13 +33,9 @@ class StrokeGraph:
         it does not count.
     depth : ndarray of float32, shape (height, width)
         Distance to paper within the ink, px.
-    roles : ndarray of uint8, same shape
-        As of :func:`skeleton_roles`.
     cells : ndarray of int32, same shape
         Connected pieces of paper, from 1; 0 on ink.
     cell_pixels : ndarray of int64, shape (cells + 1,)
-    rim : ndarray of bool, shape (height, width)
-        Skeleton of ink that bounds the ground.
     segments, sizes, meeting, around
         What is known of the segments.
     live : ndarray of bool, shape (count + 1,)
@@ -48,10 +44,8 @@ class StrokeGraph:
 
     line_width: float
     depth: Real
-    roles: Byte
     cells: Int
     cell_pixels: NDArray[np.int64]
-    rim: Mask
     segments: Segments
     sizes: Sizes
     meeting: Meeting
@@ -75,13 +69,12 @@ def stroke_graph(coverage: Byte) -> StrokeGraph:
     pixels = boxes[:, cv2.CC_STAT_AREA].astype(np.int64)
     pixels[0] = 0
     ground = _ground(cells, count)
-    line_width, rim = _outline(depth, roles, ground[cells], segments.points)
+    line_width = _outline(depth, roles, ground[cells], segments.points)
     sizes = measure_segments(segments, depth, line_width)
     live = _live(segments, sizes, depth)
     meeting = meet(segments.ends, segments.tips, sizes.tangents, sizes.width, live)
     around = look_around(segments, sizes, depth, cells, ground, live, line_width)
-    return StrokeGraph(line_width, depth, roles, cells, pixels, rim, segments, sizes, meeting,
-                       around, live)
+    return StrokeGraph(line_width, depth, cells, pixels, segments, sizes, meeting, around, live)
 
 
 def _ground(cells: Int, count: int) -> Mask:
@@ -91,16 +84,16 @@ def _ground(cells: Int, count: int) -> Mask:
     return ground
 
 
-def _outline(depth: Real, roles: Byte, ground: Mask, points: Int) -> tuple[float, Mask]:
+def _outline(depth: Real, roles: Byte, ground: Mask, points: Int) -> float:
     away = cv2.distanceTransform((~ground).astype(np.uint8), cv2.DIST_L2, 5)
     rim = (roles > 0) & (away < 1.25 * depth + 1.5)
     if not len(points):
-        return 1.0, rim
+        return 1.0
     ys, xs = points.T
     half = depth[ys, xs]
     bounding = half[rim[ys, xs] & (half < 4 * np.median(half))]
     usual = np.median(bounding if len(bounding) > 50 else half)
-    return max(1.0, 2 * float(usual) - 0.5), rim
+    return max(1.0, 2 * float(usual) - 0.5)
 
 
 def _live(segments: Segments, sizes: Sizes, depth: Real) -> Mask:

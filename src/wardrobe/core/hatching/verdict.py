@@ -1,5 +1,6 @@
 """Which strokes bound nothing."""
 
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -19,8 +20,12 @@ _WHOLE = 0.5  # how much of a verdict is its whole stroke's
 _DOUBT, _LOOSE = 0.4, 12.0  # what dangles then, is this likely and this short (line widths)
 
 
-def chances(graph: StrokeGraph, features: Floats, trees: tuple[Trees, Trees] | None = None,
-            ) -> Floats:
+@lru_cache(maxsize=1)
+def _trees() -> list[Trees]:
+    return load_trees(TREES)
+
+
+def chances(graph: StrokeGraph, features: Floats) -> Floats:
     """How likely each segment is to bound nothing.
 
     The first look is at the segment alone, the second also at what the rest of its stroke, its
@@ -30,14 +35,12 @@ def chances(graph: StrokeGraph, features: Floats, trees: tuple[Trees, Trees] | N
     ----------
     graph : StrokeGraph
     features : ndarray of float64, shape (count + 1, len(FEATURES))
-    trees : pair of Trees, optional
-        For both looks; the application's own if not given.
 
     Returns
     -------
     ndarray of float64, shape (count + 1,), 0..1
     """
-    first, again = trees or load_trees(TREES)
+    first, again = _trees()
     chance: Floats = first.chance(features) * graph.live
     chance = again.chance(np.hstack([features, company(graph, chance)])) * graph.live
     return chance

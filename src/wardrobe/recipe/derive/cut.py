@@ -70,9 +70,11 @@ class CutStage(LineStage):
             areas = segment(self.coverage(recipe), self.darkness(recipe).clear,
                             closings=[c.points for c in recipe.closings],
                             left_open=[g.sides for g in recipe.left_open])
-            labels = adopt_solids(areas.labels, areas.core, areas.ground, self.blacks(recipe),
-                                  areas.line_width)
-            areas = replace(areas, labels=labels, pixels=count_labels(labels, areas.count))
+            blacks = self.blacks(recipe)
+            if blacks.solids:
+                labels = adopt_solids(areas.labels, areas.core, areas.ground, blacks,
+                                      areas.line_width)
+                areas = replace(areas, labels=labels, pixels=count_labels(labels, areas.count))
         for step in recipe.recuts[done:]:
             areas = self._recut(areas, recipe, step)
         return areas

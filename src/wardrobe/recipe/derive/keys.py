@@ -47,7 +47,6 @@ def cut_objects(recipe: Recipe) -> tuple[object, ...]:
             recipe.closings, recipe.left_open, recipe.recuts, recipe.claims, recipe.parts)
 
 
-
 def printed_key(recipe: Recipe) -> tuple[object, ...]:
     """What decides which lines are printed."""
     return tuple(c.inked for c in recipe.closings), recipe.boundaries, recipe.details

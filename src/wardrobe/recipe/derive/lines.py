@@ -178,7 +178,10 @@ class LineStage:
     def blacks(self, recipe: Recipe) -> Blacks:
         """The solid blacks that are printed in ink."""
         solids = self.solids(recipe)
-        return solids.without(solids.at(recipe.coloured_blacks))
+        if not recipe.coloured_blacks:
+            return solids
+        return self._cache.get(("blacks", *lines_key(recipe)), lambda: solids.without(
+            solids.at(recipe.coloured_blacks)))
 
     def lines_only(self, recipe: Recipe, view: View) -> Byte:
         """The lines for a view, without cutting areas."""
@@ -192,7 +195,9 @@ class LineStage:
         small = self._cache.get(
             ("small darkness", *source_key(recipe), recipe.lines.kind, recipe.lines.even, view),
             lambda: shrink(darkness.values[rows, columns], view))
-        return prepare_lines(replace(darkness, values=small), recipe.lines, view.scale)
+        lines = prepare_lines(replace(darkness, values=small), recipe.lines, view.scale)
+        details = self.details(recipe)
+        return lines if details is None else np.maximum(lines, shrink(details[rows, columns], view))
 
 
 def prepare_lines(darkness: Darkness, lines: Lines, scale: float = 1.0) -> Byte:
