@@ -19,6 +19,7 @@ def line_width(coverage: NDArray[np.uint8]) -> float:
         half a pixel.
     """
     ink = (coverage >= 128).astype(np.uint8)
-    distance = cv2.distanceTransform(ink, cv2.DIST_L2, 5)
+    # Where nothing is bare there is no distance to it.
+    distance = np.minimum(cv2.distanceTransform(ink, cv2.DIST_L2, 5), max(ink.shape) / 2)
     ridge = (ink > 0) & (distance >= cv2.dilate(distance, np.ones((3, 3), np.uint8)))
     return max(1.0, 2 * float(np.median(distance[ridge])) - 0.5) if ridge.any() else 1.0

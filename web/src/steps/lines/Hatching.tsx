@@ -24,12 +24,12 @@ interface Props {
 
 /** Ink that bounds nothing: found by families, decided one by one, pointed out by hand. */
 export function Hatching({ piece, lead, choice }: Props) {
-  const { data: report } = useHatching(piece);
+  const { data: report, isPlaceholderData: old } = useHatching(piece);
   const { edit } = useChanges(piece.id);
   const [pointed, setPointed] = useState<string | null>(null);
   const [byHand, setByHand] = useState(false);
-  const families = report?.families ?? [];
   const decided = piece.recipe.hatching ?? [];
+  const families = (report?.families ?? []).map((f) => (old ? asDecided(f, decided) : f));
   const set = (hatching: typeof decided) => void edit({ kind: "set_hatching", hatching });
   const onlyPrint = (rows: HatchedPlace[]) => {
     const more = rows.filter((f) => f.bounds).map((f) => ({ places: [f.place], by_hand: false }));
@@ -84,6 +84,12 @@ export function Hatching({ piece, lead, choice }: Props) {
       <SecondDrawing piece={piece} />
     </Workplace>
   );
+}
+
+/** A family as the recipe has it now, until the report of that recipe is there. */
+function asDecided(family: HatchedPlace, decided: NonNullable<Piece["recipe"]["hatching"]>): HatchedPlace {
+  const at = decided.findIndex((h) => !h.by_hand && h.places.some((p) => p.join(" ") === nameOf(family)));
+  return { ...family, bounds: at < 0, index: at < 0 ? null : at };
 }
 
 const nameOf = (family: HatchedPlace) => family.place.join(" ");
