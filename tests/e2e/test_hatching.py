@@ -34,7 +34,8 @@ def test_hatching_is_only_printed_until_it_is_wanted(address: str) -> None:
         # The report comes late, as on a busy machine: what is pressed meanwhile must count.
         page.add_init_script("""const get = window.fetch; window.fetch = async (...a) => {
             const answer = await get(...a);
-            if ((a[0].url ?? a[0]).endsWith("/hatching")) await new Promise(r => setTimeout(r, 700));
+            if ((a[0].url ?? a[0]).endsWith("/hatching"))
+                await new Promise(r => setTimeout(r, 700));
             return answer; }""")
         _begin(page, address, "buoy.png", hatched)
         page.get_by_role("button", name="Hatching").click()
