@@ -13,9 +13,8 @@ from wardrobe.core.composite.labelmap import compose
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Group, Layer, Stack
 from wardrobe.demo.pieces import RUNNER
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.table import program_of
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 LAYERS = 20
@@ -105,7 +104,7 @@ def measure_compose(rgba: np.ndarray) -> dict[str, float]:
     """Seconds for the full-size picture: ours, and each library's from 20 layers."""
     deriver, recipe = runner_piece(rgba)
     view = View.whole(*recipe.size)
-    masks, program = deriver.masks(recipe, view), program_of(recipe)
+    masks, program = deriver.masks(recipe, view), deriver.program(recipe)
     layers = twenty_layers(deriver.stack(recipe))
     return {
         "label map": best_of(lambda: compose(masks, program, (30, 26, 34))),

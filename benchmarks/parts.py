@@ -11,11 +11,11 @@ from benchmarks.layers import best_of
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.lines.coverage import read_darkness
 from wardrobe.demo.pieces import RUNNER
-from wardrobe.recipe.derive import Deriver, prepare_lines
 from wardrobe.recipe.edits import ClaimAreas, apply
 from wardrobe.recipe.gestures import meaning
 from wardrobe.recipe.model import Lines, Recipe, Source
 from wardrobe.recipe.pictures import draw
+from wardrobe.recipe.stages import Deriver, prepare_lines
 from wardrobe.recipe.view import View
 
 

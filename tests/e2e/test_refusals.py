@@ -58,7 +58,7 @@ def test_a_piece_whose_drawing_is_gone_says_so_and_the_others_stay(tmp_path: Pat
     machine.stop()
     source = lost["recipe"]["source"]["asset"]
     (machine.folder / "assets" / source[:2] / source).unlink()
-    shutil.rmtree(machine.folder / "cards")
+    shutil.rmtree(machine.folder / "artefacts")
     machine.start()
     with browser_page() as page:
         page.goto(machine.url)

@@ -4,10 +4,10 @@ import cv2
 import numpy as np
 
 from tests.drawings import figure_ink, piece, transparent
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import CloseGaps, InkClosing, LeaveOpen, apply
 from wardrobe.recipe.gap_report import leak_to, report_gaps
 from wardrobe.recipe.model import Closing, OpenGap, Recipe, Source
+from wardrobe.recipe.stages import Deriver
 
 INK = figure_ink(960)
 INK[592:612, 254:272] = 0  # the body's outline at the left, and the belt beside it

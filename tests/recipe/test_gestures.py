@@ -5,10 +5,10 @@ from functools import reduce
 import numpy as np
 import pytest
 
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import AddPart, ClaimAreas, EditRefusedError, Several, TurnPicture, apply
 from wardrobe.recipe.gestures import meaning
 from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.stages import Deriver
 
 
 def _frame() -> np.ndarray:

@@ -9,7 +9,6 @@ import pytest
 from tests.drawings import transparent
 from tests.hatched import ball, hatch_over, plain_ink
 from wardrobe.core.stack.flatten import flatten
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     ColourBlack,
     EditRefusedError,
@@ -20,6 +19,7 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.hatching import certain_hatching, report_hatching
 from wardrobe.recipe.model import Hatching, PlacedPicture, Recipe, Source
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.view import View
 

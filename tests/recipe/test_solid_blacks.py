@@ -6,9 +6,9 @@ import pytest
 
 from tests.drawings import transparent
 from wardrobe.core.colour import from_hex
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ChangePart, ClaimAreas, ColourBlack, TurnPicture, apply
 from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 SIZE, LINE = 600, 8

@@ -14,11 +14,11 @@ from wardrobe.core.light.touch import draw_touch
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack, Tint, mapped
 from wardrobe.recipe.delivery import Delivery
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ChangePart, RemovePart, apply
 from wardrobe.recipe.layered.begin import NoLinesLayerError, background_of, lines_of, parts_of
 from wardrobe.recipe.layered.take_back import OtherSizeError, match_returned, take_over
 from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 DERIVER, RECIPE = piece()

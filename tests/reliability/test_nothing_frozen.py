@@ -4,6 +4,7 @@ import asyncio
 import random
 import threading
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 import pytest
@@ -14,8 +15,8 @@ from tests.server.steps import edit, finished, new_piece
 from tests.server.test_layered import taken_in
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.light.touch import draw_touch
-from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.memo import Memo
+from wardrobe.recipe.stages import Store
+from wardrobe.recipe.stages.stage import Get, Stage
 from wardrobe.server import memory
 from wardrobe.server.memory import BusyError, Ceiling, patient
 from wardrobe.server.studio import Studio
@@ -118,12 +119,23 @@ async def gone_away(self: object) -> bool:
     return True
 
 
+@dataclass(frozen=True, eq=False)
+class Zeros(Stage[np.ndarray]):
+    """So many bytes."""
+
+    number: int
+    size: int
+
+    def make(self, get: Get) -> np.ndarray:
+        return np.zeros(self.size, np.uint8)
+
+
 def test_memory_is_reserved_shared_and_given_back() -> None:
-    ceiling = Ceiling(1_500_000_000)
-    cache, memo = ceiling.cache, Memo[int]()
+    cache = Store(lambda asset: np.zeros(0, np.uint8))
+    ceiling = Ceiling(1_500_000_000, cache)
     try:
         for k in range(20):
-            cache.get(k, lambda: np.zeros(50_000_000, np.uint8))
+            cache(Zeros(k, 50_000_000))
         assert 400_000_000 < cache.used <= 500_000_000
         with pytest.raises(ImageLimitError, match=r"2\.0 GB of memory"), \
                 ceiling.reserved(2 * 2**30):
@@ -141,7 +153,7 @@ def test_memory_is_reserved_shared_and_given_back() -> None:
             assert not begun.wait(0.2)  # together they would be above the ceiling
         thread.join(10)
         assert begun.is_set()
-        cache.get("again", lambda: np.zeros(400_000_000, np.uint8))
+        cache(Zeros(99, 400_000_000))
         assert cache.used >= 400_000_000  # the room is theirs again
 
         def stop() -> None:
@@ -151,10 +163,8 @@ def test_memory_is_reserved_shared_and_given_back() -> None:
             with ceiling.reserved(900_000_000), pytest.raises(error), \
                     ceiling.reserved(900_000_000, check):
                 pass
-        held = object()
-        memo.get((held,), 1, lambda: 1)
         ceiling.give_back()
-        assert cache.used == 0 and memo.get((held,), 1, lambda: 2) == 2
+        assert cache.used == 0
     finally:
         ceiling.close()
 
@@ -163,26 +173,16 @@ def test_memory_is_given_back_when_nobody_works(monkeypatch: pytest.MonkeyPatch)
     monkeypatch.setattr(memory, "_IDLE_SECONDS", 0.2)
     monkeypatch.setattr(memory, "_WATCH_SECONDS", 0.05)
     given_up = threading.Event()
-    ceiling = Ceiling(10**9, given_up.set)
+    store = Store(lambda asset: np.zeros(0, np.uint8))
+    ceiling = Ceiling(10**9, store, given_up.set)
     try:
-        ceiling.cache.get("areas", lambda: bytes(1000))
-        assert not given_up.wait(0.4) and ceiling.cache.used == 1000  # nobody has worked yet
+        store(Zeros(1, 1000))
+        assert not given_up.wait(0.4) and store.used == 1000  # nobody has worked yet
         with ceiling.reserved(1000):
             assert not given_up.wait(0.4)  # somebody does
-        assert given_up.wait(10) and ceiling.cache.used == 0
+        assert given_up.wait(10) and store.used == 0
     finally:
         ceiling.close()
-
-
-def test_a_cache_that_shrinks_keeps_the_latest() -> None:
-    cache = ContentCache(10_000)
-    for k in range(10):
-        cache.get(k, lambda: bytes(1000))
-    cache.get(0, lambda: b"")
-    cache.resize(3000)
-    assert [k for k in range(10) if cache.peek(k) is not None] == [0, 8, 9]
-    cache.resize(0)
-    assert cache.used == 0 and cache.get(1, lambda: bytes(5)) == bytes(5)
 
 
 @pytest.mark.parametrize("body", [b"[" * 9_000_000, b'{"a":' * 2_000_000])
@@ -219,7 +219,7 @@ def test_layered_files_and_pieces_share_one_cache(client: TestClient,
     studio.memory.give_back()
     job = taken_in(client, make())
     assert job["state"] == "done", job
-    assert studio.memory.cache.used > 0
+    assert studio.store.used > 0
     studio.memory.give_back()
     shown = client.get(f"/api/layered/{job['layered']}/picture", params={
         "width": 480, "height": 480})

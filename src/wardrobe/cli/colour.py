@@ -10,10 +10,10 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import apply
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.view import View
 

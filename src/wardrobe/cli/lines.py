@@ -11,12 +11,12 @@ from wardrobe.core.errors import NoClosedAreaError, WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.leak import lowest_leak
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import apply
 from wardrobe.recipe.files import replacing
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.model import Lines, Recipe, Source
 from wardrobe.recipe.part_proposal import suggest_parts
+from wardrobe.recipe.stages import Deriver
 
 
 def prepare_file(drawing: Path, out: Path | None, report: Path | None, long_edge: int,

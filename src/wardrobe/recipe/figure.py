@@ -11,11 +11,11 @@ from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.ground.confidence import SURE
 from wardrobe.core.ground.figure import Figure
 from wardrobe.core.lines.closing import Point
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ClaimAreas, CloseGaps, Several, SingleEdit, apply
 from wardrobe.recipe.gap_report import place_in_words
 from wardrobe.recipe.model import MAX_CLOSINGS, Closing, Recipe
 from wardrobe.recipe.part_proposal import suggest_parts
+from wardrobe.recipe.stages import Deriver
 
 _NOTICED = 0.004  # share of the figure from which it is worth a word that it was open
 

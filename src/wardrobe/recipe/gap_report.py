@@ -11,8 +11,8 @@ from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import Point, closing_curve, draw_barriers
 from wardrobe.core.lines.gaps import LIKELY, Gaps
 from wardrobe.core.lines.leak import Leak, leak_level
-from wardrobe.recipe.derive import Assignment, Deriver
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Assignment, Deriver
 
 State = Literal["undecided", "closed", "left open"]
 # In the order of what a mistake costs.

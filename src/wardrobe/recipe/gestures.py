@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 
 from wardrobe.core.areas.recut import area_at, beyond_the_neck
 from wardrobe.core.areas.segment import Areas
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
     ChangeShares,
@@ -21,6 +20,7 @@ from wardrobe.recipe.edits import (
     refusing,
 )
 from wardrobe.recipe.model import JoinAreas, Recipe, ShareArea, SplitArea
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.types import Point
 
 Gesture = Literal["split", "join", "move border", "share out"]

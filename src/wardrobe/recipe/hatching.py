@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 
 from wardrobe.core.hatching.families import Family, HatchingKind
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import SetHatching, Several, TouchUpPass
 from wardrobe.recipe.gap_report import place_in_words
 from wardrobe.recipe.lighting import MAX_TOUCH_UPS
 from wardrobe.recipe.model import Hatching, Recipe
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.types import Point
 
 SHADE = "shade"

@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wardrobe.core.areas.suggest import explain_groups
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ReplaceParts, next_part_id
 from wardrobe.recipe.model import MAX_PARTS, Claim, Part, Recipe
+from wardrobe.recipe.stages import Deriver
 
 
 @dataclass(frozen=True)

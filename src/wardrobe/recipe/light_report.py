@@ -11,8 +11,8 @@ from wardrobe.core.composite.labelmap import Masks
 from wardrobe.core.form.folds import border_distance
 from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
 from wardrobe.core.passes.table import PASSES
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]

@@ -59,15 +59,11 @@ class Frame(Frozen):
     crop: tuple[int, int, int, int] | None = None
 
 
-class Lines(Frozen):
-    """How the drawing becomes lines; what is None follows from the kind of drawing.
+class InkStroke(Frozen):
+    """How darkness becomes ink; what is None follows from the kind of drawing.
 
     Attributes
     ----------
-    kind : str or None
-        A key of INTAKES; None as recognised.
-    even : bool or None
-        Even out the light on the paper.
     paper : float or None, 0..0.6
         Darkness against the paper that still counts as paper.
     threshold : float, 0.02..0.98
@@ -80,17 +76,30 @@ class Lines(Frozen):
         Change of the lines' width, px.
     edge : str
         Smooth, hard (aliased), or cut hard and smoothed again in pictures.
-    colour : str
     """
 
-    kind: Kind | None = None
-    even: bool | None = None
     paper: Annotated[float, Field(ge=0, le=0.6, allow_inf_nan=False)] | None = None
     threshold: Annotated[float, Field(ge=0.02, le=0.98)] = 0.5
     grain: Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)] | None = None
     strengthen: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = 0.0
     weight: Annotated[float, Field(ge=-12, le=12, allow_inf_nan=False)] = 0.0
     edge: Edge = "smooth"
+
+
+class Lines(InkStroke):
+    """How the drawing becomes lines.
+
+    Attributes
+    ----------
+    kind : str or None
+        A key of INTAKES; None as recognised.
+    even : bool or None
+        Even out the light on the paper; None follows from the kind.
+    colour : str
+    """
+
+    kind: Kind | None = None
+    even: bool | None = None
     colour: Colour = "#1e1a22"
 
 

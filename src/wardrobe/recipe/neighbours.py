@@ -7,8 +7,8 @@ import numpy as np
 from wardrobe.core.areas.borders import touching
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.shades.steps import SPANS, TWO_COLOURS
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 _EDGE = 1400  # px at which borders are measured

@@ -17,8 +17,8 @@ from wardrobe.core.stack.arrange import (
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.model import Layer, Node, Stack, Tint
 from wardrobe.core.stack.roles import role_of
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
 
 _PLAIN = ("pattern", "printed")  # more than one colour
 

@@ -16,9 +16,9 @@ from wardrobe.core.looks.first import (
     FirstPalette,
     first_colours,
 )
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ChangePart, ReplaceParts, Several, next_part_id
 from wardrobe.recipe.model import Claim, Part, Recipe
+from wardrobe.recipe.stages import Deriver
 
 PLAIN = "plain"  # material of what nobody has named
 _HAIR_LEAST = 0.03  # share of the figure

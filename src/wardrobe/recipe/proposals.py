@@ -30,7 +30,7 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.model import Part, Recipe
 from wardrobe.recipe.sheet import BASE, SheetRow, colour_sheet
-from wardrobe.recipe.table import method_of
+from wardrobe.recipe.stages.colours import method_of
 from wardrobe.recipe.types import Frozen
 
 _WASHED = ("one shade", "light out of dark", "soft then hard")

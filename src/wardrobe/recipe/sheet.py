@@ -5,13 +5,12 @@ from dataclasses import dataclass
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.composite.labelmap import seen_colours
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.passes.layers import Coat, PassLayer
+from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
 from wardrobe.core.passes.table import LIT, PASSES
-from wardrobe.core.shades.steps import judge
-from wardrobe.recipe.memo import Memo
+from wardrobe.core.shades.steps import judge_all
 from wardrobe.recipe.model import Part, Recipe
-from wardrobe.recipe.table import coats_of, method_of, program_of
+from wardrobe.recipe.stages.colours import Colouring, coats_of, compile_colours, method_of
 
 BASE = "base"
 
@@ -105,35 +104,29 @@ class Sheet:
     rows: list[SheetRow]
 
 
-_SHEETS: Memo[Sheet] = Memo(16)
-
-
 def colour_sheet(recipe: Recipe) -> Sheet:
     """Columns of the piece's method, and one row a part, front to behind."""
-    light = recipe.light
-    return _SHEETS.get((recipe.parts, recipe.passes, recipe.touch_ups),
-                       (recipe.background, light.ambient, light.rim, light.bounce,
-                        recipe.lines.colour), lambda: _worked_out(recipe))
-
-
-def _worked_out(recipe: Recipe) -> Sheet:
-    coats, program = coats_of(recipe), program_of(recipe)
-    seen, ink = seen_colours(program), from_hex(recipe.lines.colour)
-    rows = []
+    colouring = Colouring.of(recipe)
+    coats, program = coats_of(colouring), compile_colours(colouring)
+    seen = seen_colours(program)
+    cells: list[tuple[Part, Coat, str, Rgb, Rgb, Rgb]] = []
     for row, (part, coat) in enumerate(zip(recipe.parts, coats, strict=True), start=1):
         present = coat.shapes()
         names = [BASE, *(key for key in PASSES if key in present)]
         colours = {name: tuple(seen[row, program.interior(name)].tolist()) for name in names}
-        cells = []
         for name in names:
             within = [k for k in PASSES[name].within if k in present] if name in PASSES else []
-            under = colours[within[-1] if within else BASE]
-            judged = judge(name, colours[BASE], colours[name], ink, under)
-            cells.append(SheetCell(name, to_hex(colours[name]), judged.step, judged.lightness,
-                                   _mark(recipe, part, name, judged.mark), name in part.own,
-                                   _how(coat, name, part.base, name in part.own)))
-        rows.append(SheetRow(part.id, method_of(recipe, part).key, cells))
-    return Sheet(sheet_columns(recipe), rows)
+            cells.append((part, coat, name, colours[BASE], colours[name],
+                          colours[within[-1] if within else BASE]))
+    judged = judge_all([c[2] for c in cells], [c[3] for c in cells], [c[4] for c in cells],
+                       from_hex(recipe.lines.colour), [c[5] for c in cells])
+    rows: dict[str, list[SheetCell]] = {part.id: [] for part in recipe.parts}
+    for (part, coat, name, _, colour, _), j in zip(cells, judged, strict=True):
+        rows[part.id].append(SheetCell(
+            name, to_hex(colour), j.step, j.lightness, _mark(recipe, part, name, j.mark),
+            name in part.own, _how(coat, name, part.base, name in part.own)))
+    return Sheet(sheet_columns(recipe), [SheetRow(p.id, method_of(recipe, p).key, rows[p.id])
+                                         for p in recipe.parts])
 
 
 def _mark(recipe: Recipe, part: Part, name: str, judged: str | None) -> str | None:

@@ -3,7 +3,6 @@
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.lines.closing import closing_curve
 from wardrobe.core.lines.gaps import LIKELY, find_gaps
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     CloseGaps,
     Edit,
@@ -15,6 +14,7 @@ from wardrobe.recipe.figure import certain_figure
 from wardrobe.recipe.hatching import certain_hatching
 from wardrobe.recipe.model import Closing, Recipe
 from wardrobe.recipe.part_proposal import suggest_parts
+from wardrobe.recipe.stages import Deriver
 
 _DESPERATE = 14.0  # line widths up to which gaps are closed where nothing else is closed
 

@@ -26,6 +26,11 @@ class View:
         """Height and width of the result."""
         return (max(1, round(self.height * self.scale)), max(1, round(self.width * self.scale)))
 
+    @property
+    def slices(self) -> tuple[slice, slice]:
+        """Rows and columns of the picture."""
+        return slice(self.y, self.y + self.height), slice(self.x, self.x + self.width)
+
     @classmethod
     def whole(cls, width: int, height: int, long_edge: int | None = None) -> "View":
         """The whole picture, at most ``long_edge`` pixels on its longer edge."""

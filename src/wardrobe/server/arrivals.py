@@ -60,7 +60,7 @@ def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> t
     if like is not None:
         edits += begun_like(studio.pieces.recipe(like))
     job.report(0.7, "Guessing forms")
-    job.show(studio.card(reduce(apply, edits, recipe)))
+    job.show(studio.store(studio.card(reduce(apply, edits, recipe))))
     return edits
 
 
@@ -104,7 +104,7 @@ def restore(studio: Studio, job: Job, file: Path) -> None:
     facts = archived.facts
     job.report(0.7, "Drawing the piece")
     with studio.memory.reserved(_room(archived.recipe), job.check):
-        studio.card(archived.recipe)
+        studio.store(studio.card(archived.recipe))
     piece = studio.pieces.create(facts.title, facts.planned_minutes, archived.first,
                                archived.edits)
     for step, minutes in facts.spent_minutes.items():

@@ -19,7 +19,6 @@ from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.archive import ArchivedCharacter, PieceFacts, write_archive
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.edits.looks import PIECE, look_of
 from wardrobe.recipe.files import replacing
@@ -29,6 +28,7 @@ from wardrobe.recipe.handout.outlines import outlines_svg
 from wardrobe.recipe.handout.process import process_animation, process_pictures, process_strip
 from wardrobe.recipe.looks.report import FIRST_NAME, report_looks
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format

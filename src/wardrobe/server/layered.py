@@ -2,7 +2,9 @@
 
 from collections.abc import Callable
 from contextlib import AbstractContextManager
+from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 
 import cv2
 import numpy as np
@@ -18,6 +20,7 @@ from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack
 from wardrobe.recipe.outline import Section, section_of
+from wardrobe.recipe.stages.stage import Stage
 from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.db.models import LayeredFileRow
@@ -32,6 +35,17 @@ LAYER_EDGE = 1400  # px that a layer's own picture is shown at
 _DPI = 300
 _PATIENCE = 45.0  # seconds that a request waits for a file to be read again
 _BYTES_PER_PIXEL = 40  # that repairing takes at its peak
+
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, eq=False)
+class OfFile(Stage[T]):
+    """What is read from a layered file, by the asset and what it is."""
+
+    asset: str
+    what: str
 
 
 class LayeredFiles:
@@ -51,7 +65,7 @@ class LayeredFiles:
     def __init__(self, sessions: sessionmaker[Session], assets: AssetStore, memory: Ceiling,
                  read: Callable[[Path, Callable[[], None]], tuple[Opened, Byte]]) -> None:
         self._sessions, self._assets = sessions, assets
-        self._memory, self._cache, self._read = memory, memory.cache, read
+        self._memory, self._store, self._read = memory, memory.store, read
 
     def take_in(self, file: Path, title: str, piece: int | None, report: Report,
                 made_from: int | None = None) -> int:
@@ -59,7 +73,7 @@ class LayeredFiles:
         report(0.1, "Reading the layers")
         read = self._read(file, lambda: report(0.1, "Reading the layers"))
         asset = self._assets.put(file.read_bytes())
-        self._cache.get(("layered", asset), lambda: read)
+        self._store(OfFile[tuple[Opened, Byte]](asset, "layers"), lambda: read)
         report(0.95, "Saving")
         with self._sessions.begin() as session:
             row = LayeredFileRow(title=title, asset=asset, piece_id=piece, made_from=made_from)
@@ -87,9 +101,8 @@ class LayeredFiles:
 
     def section(self, asset: str) -> Section:
         """A file's stack as a section."""
-        found: Section = self._cache.get(("section", asset),
-                                         lambda: section_of(self._opened(asset).stack))
-        return found
+        return self._store(OfFile[Section](asset, "section"),
+                           lambda: section_of(self._opened(asset).stack))
 
     def stack(self, file_id: int) -> Stack:
         """A file's stack."""
@@ -125,9 +138,8 @@ class LayeredFiles:
     def findings(self, file_id: int) -> list[Finding]:
         """What a check notices."""
         asset = self._row(file_id).asset
-        found: list[Finding] = self._cache.get(
-            ("findings", asset), lambda: check_stack(self._opened(asset).stack))
-        return found
+        return self._store(OfFile[list[Finding]](asset, "findings"),
+                           lambda: check_stack(self._opened(asset).stack))
 
     def repair(self, file_id: int, which: list[int], report: Report,
                room: Callable[[], AbstractContextManager[Path]]) -> int:
@@ -174,7 +186,7 @@ class LayeredFiles:
         return self._both(asset)[1]
 
     def _both(self, asset: str) -> tuple[Opened, Byte]:
-        return self._cache.get(("layered", asset), lambda: self._read(
+        return self._store(OfFile[tuple[Opened, Byte]](asset, "layers"), lambda: self._read(
             self._assets.path(asset), patient(_PATIENCE)))
 
 

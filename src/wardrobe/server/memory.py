@@ -12,8 +12,7 @@ from pathlib import Path
 import structlog
 
 from wardrobe.core.errors import ImageLimitError, WardrobeError
-from wardrobe.recipe.cache import ContentCache
-from wardrobe.recipe.memo import forget_all
+from wardrobe.recipe.stages import Store
 
 log = structlog.get_logger()
 
@@ -58,14 +57,17 @@ class Ceiling:
     Parameters
     ----------
     most_bytes : int
+    store : Store
+        The caches.
     give_up : callable
         Called, besides, when memory is given back.
     """
 
-    def __init__(self, most_bytes: int, give_up: Callable[[], None] = lambda: None) -> None:
-        self.most_bytes, self._give_up = most_bytes, give_up
-        self.cache = ContentCache(self._room(0))
+    def __init__(self, most_bytes: int, store: Store,
+                 give_up: Callable[[], None] = lambda: None) -> None:
+        self.most_bytes, self.store, self._give_up = most_bytes, store, give_up
         self._reserved = 0
+        store.resize(self._room(0))
         self._changed = threading.Condition()
         self._last = time.monotonic()
         self._warm = False
@@ -103,13 +105,13 @@ class Ceiling:
                 self._changed.wait(_LOOK)
                 check()
             self._reserved += wanted
-            self.cache.resize(self._room(self._reserved))
+            self.store.resize(self._room(self._reserved))
         try:
             yield
         finally:
             with self._changed:
                 self._reserved -= wanted
-                self.cache.resize(self._room(self._reserved))
+                self.store.resize(self._room(self._reserved))
                 self._changed.notify_all()
             self.used()
 
@@ -120,8 +122,7 @@ class Ceiling:
 
     def give_back(self) -> None:
         """Forget what can be worked out again, and give the memory back to the system."""
-        self.cache.clear()
-        forget_all()
+        self.store.clear()
         self._give_up()
         gc.collect()
         trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
@@ -131,7 +132,7 @@ class Ceiling:
     def close(self) -> None:
         """Stop watching."""
         self._ended.set()
-        self.cache.clear()
+        self.store.clear()
 
     def _room(self, reserved: int) -> int:
         return max(0, min(self.most_bytes // 3, self.for_work - reserved))

@@ -16,9 +16,10 @@ class Settings(BaseSettings):
 
     ``host`` is a loopback address: the application has no accounts and is not meant to be
     reached from other machines. ``memory_bytes`` is the ceiling for caches and work together, a
-    quarter of the machine's memory if it is not given. ``read_seconds`` is the processor time
-    that reading a picture from outside may take; an archive may take twice that, a layered file
-    six times.
+    quarter of the machine's memory if it is not given. ``artefact_bytes`` is the room on the
+    disk for what was worked out of pieces, which may be deleted at any time. ``read_seconds`` is
+    the processor time that reading a picture from outside may take; an archive may take twice
+    that, a layered file six times.
     """
 
     model_config = SettingsConfigDict(env_prefix="WARDROBE_")
@@ -33,6 +34,7 @@ class Settings(BaseSettings):
     most_json_bytes: int = 8 * 1024 * 1024
     memory_bytes: int = Field(default_factory=lambda: max(2 * 10**9, machine_memory() // 4),
                               ge=10**9)
+    artefact_bytes: int = Field(default=2 * 10**9, ge=0)
     read_seconds: float = Field(default=5.0, gt=0)
 
     @field_validator("host")

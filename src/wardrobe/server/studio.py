@@ -1,12 +1,10 @@
 """What the routes share: the store, the deriver, the jobs, and the work that joins them."""
 
-import hashlib
 import re
 import shutil
 import threading
 from collections.abc import Callable
-from contextlib import suppress
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import reduce
 from pathlib import Path
 from typing import Any
@@ -19,9 +17,7 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.archive import Archived
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import (
     AddRecut,
     ChangePart,
@@ -33,16 +29,18 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.gap_report import report_gaps
 from wardrobe.recipe.lighting import SideLight
-from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
 from wardrobe.recipe.pictures import draw
 from wardrobe.recipe.proposals import EvenOut, propose
+from wardrobe.recipe.stages import Deriver, Store
+from wardrobe.recipe.stages.picture import Picture
+from wardrobe.recipe.stages.stage import Get, Stage
 from wardrobe.recipe.suggest import first_edits
 from wardrobe.recipe.types import ASSET
 from wardrobe.recipe.view import View
 from wardrobe.server.apart import SHARED, Bounds
 from wardrobe.server.apart.tasks import ReadPicture
-from wardrobe.server.assets import AssetStore, keep_newest, write_whole
+from wardrobe.server.assets import AssetStore
 from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.jobs import JobRunner
@@ -59,11 +57,18 @@ Byte = NDArray[np.uint8]
 
 log = structlog.get_logger()
 
-# Raise when rendering changes, so that pictures of an older version are not shown.
-RENDER_VERSION = 6
 _CARD_EDGE = 520
-_MOST_CARDS = 400
 _PATIENCE = 45.0  # seconds that a request waits for a picture to be read
+
+
+@dataclass(frozen=True, eq=False)
+class Card(Stage[bytes], keep="on disk", by_name=True):
+    """A picture at half its size, as PNG."""
+
+    picture: Picture
+
+    def make(self, get: Get) -> bytes:
+        return encode_png(_halved(get(self.picture)), level=2)
 
 
 class Studio:
@@ -82,20 +87,19 @@ class Studio:
         self._database, sessions = open_database(self._path)
         try:
             self.scratch = Scratch(data / "scratch")
-            self._cards = data / "cards"
-            self._cards.mkdir(exist_ok=True)
             self.assets = AssetStore(data / "assets", self.scratch.folder)
             self._lock = HeldLock(data / ".lock")
         except OSError as error:
             raise folder_error(error, self._path) from error
         self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
         self.templates = TemplateStore(sessions)
-        self.memory = Ceiling(settings.memory_bytes, SHARED.close)
+        self.store = Store(self._load_source, folder=data / "artefacts",
+                           disk_bytes=settings.artefact_bytes)
+        self.memory = Ceiling(settings.memory_bytes, self.store, SHARED.close)
         self.turns = Turns()
         self.layered = LayeredFiles(sessions, self.assets, self.memory, self._read_stack)
         self.jobs = JobRunner()
-        self.deriver = Deriver(self._load_source, self.memory.cache)
-        self._small: Memo[Stack] = Memo(2)
+        self.deriver = Deriver(self.store)
         if self._lock.held:
             try:
                 self._tidy()
@@ -116,6 +120,7 @@ class Studio:
         """Stop the jobs and let others have the data folder."""
         self.jobs.close()
         self.memory.close()
+        self.store.close()
         self.scratch.close()
         self._database.dispose()
         self._lock.release()
@@ -123,8 +128,8 @@ class Studio:
     def _tidy(self) -> None:
         """Sweep what killed processes left, and move drawings that nothing uses to the trash."""
         self.scratch.sweep()
-        shutil.rmtree(self._path.parent / "deliveries", ignore_errors=True)  # of versions before
-        keep_newest(self._cards, _MOST_CARDS)
+        for folder in ("deliveries", "cards"):  # of versions before
+            shutil.rmtree(self._path.parent / folder, ignore_errors=True)
         # A database without pieces may be one that was put in the place of a damaged one.
         if self.pieces.count():
             moved = self.assets.prune(self.pieces.assets_in_use(), self.pieces.began())
@@ -173,32 +178,14 @@ class Studio:
         view = view.within(*recipe.size)
         return encode_png(draw(self.deriver, recipe, kind, view, draft))
 
-    def small_stack(self, recipe: Recipe, view: View) -> Stack:
-        """The stack as small as the screen shows it; that of the last recipe is remembered."""
-        return self._small.get((recipe,), view, lambda: self.deriver.stack(recipe, view))
-
-    def card(self, recipe: Recipe) -> bytes:
-        """The small picture for Home, kept on disk."""
-        path = self._cards / f"{content_key(recipe)}.png"
-        try:
-            return path.read_bytes()
-        except OSError:
-            view = View.whole(*recipe.size, _CARD_EDGE * 2)
-            picture = draw(self.deriver, recipe, "picture", view)
-            data = encode_png(_halved(picture), level=2)
-            with suppress(OSError):  # without room on the disk it is drawn again
-                write_whole(path, data, self.scratch.folder)
-            return data
+    def card(self, recipe: Recipe) -> Card:
+        """The small picture for Home."""
+        view = View.whole(*recipe.size, _CARD_EDGE * 2)
+        return Card(self.deriver.stages(recipe).picture(view))
 
     def _load_source(self, asset: str) -> NDArray[np.uint8]:
         return decode_image(self.assets.get(asset), ImageLimits(file_bytes=2**40,
                                                                 shortest_edge=1))
-
-
-def content_key(recipe: Recipe, *more: object) -> str:
-    """A name for what a recipe gives."""
-    text = f"{RENDER_VERSION}|{recipe.model_dump_json()}|{more}"
-    return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
 def file_name(title: str) -> str:

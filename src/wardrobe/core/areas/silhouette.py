@@ -1,8 +1,9 @@
 """The silhouette: all parts together, grown under the outline."""
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from wardrobe.core.geometry.distance import distance_to
 
 
 def silhouette_mask(parts: NDArray[np.uint16], core: NDArray[np.bool_],
@@ -29,5 +30,5 @@ def silhouette_mask(parts: NDArray[np.uint16], core: NDArray[np.bool_],
     """
     figure = parts > 0
     ground = core & ~figure
-    away = cv2.distanceTransform((~ground).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    away = distance_to(ground)
     return ((away > growth) | figure).astype(np.uint8) * np.uint8(255)

@@ -5,6 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from wardrobe.core.geometry.distance import distance_to
 from wardrobe.core.kernel import kernel
 
 Int = NDArray[np.int32]
@@ -56,9 +57,7 @@ def _room(inside: NDArray[np.bool_], walls: NDArray[np.bool_]) -> Real:
     is steadier than either. A ball's place follows the square root of an error in it."""
     walls, inside = np.pad(walls, 1), np.pad(inside, 1)
     beyond = cv2.dilate(walls.astype(np.uint8), _CROSS) & ~inside
-    near, far = (cv2.distanceTransform(1 - np.asarray(side, np.uint8), cv2.DIST_L2,
-                                       cv2.DIST_MASK_PRECISE) for side in (walls, beyond))
-    return np.ascontiguousarray(0.5 * (near + far)[1:-1, 1:-1])
+    return np.ascontiguousarray(0.5 * (distance_to(walls) + distance_to(beyond > 0))[1:-1, 1:-1])
 
 
 @kernel

@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.geometry.distance import distance_to
 from wardrobe.core.lines.closing import Point
 
 Byte = NDArray[np.uint8]
@@ -110,8 +111,7 @@ def hollow(coverage: Byte, blacks: Blacks, numbers: Collection[int], rim: float)
     """
     if not numbers:
         return coverage
-    depth = cv2.distanceTransform((coverage >= 128).astype(np.uint8), cv2.DIST_L2,
-                                  cv2.DIST_MASK_PRECISE)
+    depth = distance_to(coverage < 128)
     inside = np.isin(blacks.labels, list(numbers))
     left = np.rint(255 * np.clip(rim + 0.5 - depth, 0, 1)).astype(np.uint8)
     return np.where(inside, np.minimum(coverage, left), coverage).astype(np.uint8)
@@ -137,7 +137,7 @@ def halo(blacks: Blacks, dark: NDArray[np.bool_], width: float) -> Byte:
     solid = blacks.labels > 0
     if not solid.any() or width <= 0:
         return np.zeros(solid.shape, np.uint8)
-    away = cv2.distanceTransform((~solid).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    away = distance_to(solid)
     beside = np.clip(width + 0.5 - away, 0, 1) * (~solid & dark)
     seam = np.zeros(solid.shape, bool)
     for one, other, here in (
@@ -145,7 +145,6 @@ def halo(blacks: Blacks, dark: NDArray[np.bool_], width: float) -> Byte:
             (blacks.labels[1:], blacks.labels[:-1], seam[1:])):
         np.logical_or(here, (one != other) & (one > 0) & (other > 0), out=here)
     if seam.any():
-        off = cv2.distanceTransform((~seam).astype(np.uint8), cv2.DIST_L2,
-                                    cv2.DIST_MASK_PRECISE)
+        off = distance_to(seam)
         beside = np.maximum(beside, np.clip((width + 1) / 2 - off, 0, 1) * solid)
     return np.rint(255 * beside).astype(np.uint8)

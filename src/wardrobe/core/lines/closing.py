@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.geometry.distance import distance_to
+
 Byte = NDArray[np.uint8]
 Point = tuple[float, float]
 
@@ -60,7 +62,7 @@ def ink_closings(coverage: Byte, closings: Sequence[Sequence[Point]], width: flo
         high = np.minimum(path.max(axis=(0, 1)) + int(width) + 3, [width_px, height])
         away = np.ones((high[1] - low[1], high[0] - low[0]), np.uint8)
         cv2.polylines(away, [path - low.astype(np.int32)], False, 0, 1)
-        distance = cv2.distanceTransform(away, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        distance = distance_to(away == 0)
         stroke = np.rint(255 * np.clip((width + 1) / 2 - distance, 0, 1)).astype(np.uint8)
         part = inked[low[1]:high[1], low[0]:high[0]]
         np.maximum(part, stroke, out=part)

@@ -5,6 +5,7 @@ base, a light 20 to 30 % more) and from published work on colour differences; do
 derives them, and a test does so again.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -64,27 +65,37 @@ class Judged:
 
 
 def judge(key: str, base: Rgb, colour: Rgb, ink: Rgb, under: Rgb | None = None) -> Judged:
-    """Judge the colour of a pass.
+    """Judge the colour of one pass, as :func:`judge_all` does."""
+    return judge_all([key], [base], [colour], ink, [under or base])[0]
+
+
+def judge_all(keys: Sequence[str], bases: Sequence[Rgb], colours: Sequence[Rgb], ink: Rgb,
+              under: Sequence[Rgb]) -> list[Judged]:
+    """Judge the colours of passes.
 
     Parameters
     ----------
-    key : str
-        Key of the pass.
-    base, colour, ink : (int, int, int)
-        0..255; ``ink`` is the colour of the lines.
-    under : (int, int, int), optional
-        What surrounds the shape, if it is not the base: a deep shade lies in the shade.
+    keys : sequence of str
+        Keys of the passes.
+    bases, colours, under : sequence of (int, int, int)
+        0..255; ``under`` is what surrounds the shape: a deep shade lies in the shade.
+    ink : (int, int, int)
+        Colour of the lines.
     """
-    labs = srgb_to_lab(np.array([base, colour, ink, under or base]) / 255)
-    step = float(delta_e_2000(labs[0], labs[1]))
-    span, mark = SPANS.get(key), None
-    told_apart = float(delta_e_2000(labs[3], labs[1]))
-    merged = key in ("deep shade", "glint") and told_apart < TWO_COLOURS
-    if merged or (span and step < span.faint):
-        mark = "faint"
-    elif span and step > span.heavy:
-        mark = "heavy"
-    lost = labs[1, 0] <= labs[2, 0] or float(delta_e_2000(labs[2], labs[1])) < TWO_COLOURS
-    if key in ("shade", "deep shade") and lost and labs[0, 0] > labs[2, 0] + TWO_COLOURS:
-        mark = "in the line"
-    return Judged(round(step, 2), round(float(labs[1, 0] - labs[0, 0]), 2), mark)
+    base, colour, around = (srgb_to_lab(np.array(c).reshape(-1, 3) / 255)
+                            for c in (bases, colours, under))
+    line = srgb_to_lab(np.array(ink) / 255)
+    steps, told_apart, off_line = (delta_e_2000(other, colour) for other in (base, around, line))
+    found = []
+    for k, key in enumerate(keys):
+        span, mark, step = SPANS.get(key), None, float(steps[k])
+        merged = key in ("deep shade", "glint") and told_apart[k] < TWO_COLOURS
+        if merged or (span and step < span.faint):
+            mark = "faint"
+        elif span and step > span.heavy:
+            mark = "heavy"
+        lost = colour[k, 0] <= line[0] or off_line[k] < TWO_COLOURS
+        if key in ("shade", "deep shade") and lost and base[k, 0] > line[0] + TWO_COLOURS:
+            mark = "in the line"
+        found.append(Judged(round(step, 2), round(float(colour[k, 0] - base[k, 0]), 2), mark))
+    return found

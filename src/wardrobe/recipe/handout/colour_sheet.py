@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from wardrobe.core.formats.page import INK, QUIET, Box, Item, Page, Picture, Text, pages_to_pdf
 from wardrobe.core.passes.methods import METHODS
 from wardrobe.core.passes.table import PASSES
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.sheet import BASE, Sheet, SheetRow, colour_sheet
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 A4 = (595.0, 842.0)  # points

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from wardrobe.core.formats.page import QUIET, Box, Item, Page, Picture, Text
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.looks.rail import rail_pictures
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
 
 MOST_LOOKS = 24
 PageSize = Literal["A4", "A3", "Letter"]

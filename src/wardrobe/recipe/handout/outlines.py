@@ -3,8 +3,8 @@
 from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.svg import InkStroke, framed_svg, looks_like_svg
 from wardrobe.core.lines.frame import frame_matrix
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
 
 
 class NoOutlinesError(WardrobeError):

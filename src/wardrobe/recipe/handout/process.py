@@ -10,9 +10,9 @@ from PIL import Image
 from wardrobe.core.formats.flat import check_webp
 from wardrobe.core.formats.page import QUIET, Box, Page, Picture, Text, page_to_pixels
 from wardrobe.core.formats.profile import srgb_profile
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.pictures import draw, upto
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]

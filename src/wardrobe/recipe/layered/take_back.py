@@ -20,11 +20,11 @@ from wardrobe.core.stack.check.flats import main_colour
 from wardrobe.core.stack.match import Kind, Match, match_layers
 from wardrobe.core.stack.model import Layer, Stack
 from wardrobe.core.stack.roles import placed_layers
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import ChangePart, ChooseColours, Several, SingleEdit, TouchUpPass
 from wardrobe.recipe.lighting import MAX_TOUCH_UPS
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.table import coats_of
+from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.colours import Colouring, coats_of
 from wardrobe.recipe.types import Frozen, PartId, PassKey
 from wardrobe.recipe.view import View
 
@@ -292,7 +292,7 @@ def _colour(recipe: Recipe, layer: Layer, match: LayerMatch,
     if colour == own.colour and abs(layer.opacity - own.opacity) < _ALIKE \
             and layer.mode == own.mode:
         return None
-    coat = coats_of(recipe)[row]
+    coat = coats_of(Colouring.of(recipe))[row]
     painted = tuple(replace(a, colour=colour, strength=layer.opacity, mode=layer.mode)
                     if a.name == own.what else a for a in coat.layers)
     base = from_hex(part.base)

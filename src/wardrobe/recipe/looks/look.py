@@ -8,7 +8,6 @@ from pydantic import Field
 from wardrobe.core.colour import from_hex, oklch_to_srgb, srgb_to_oklch, to_bytes, to_hex
 from wardrobe.recipe.colouring import Passes
 from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.types import Colour, Frozen, MaterialKey, PartId, PassKey
 
 if TYPE_CHECKING:
@@ -74,18 +73,13 @@ class Answer(Frozen):
     date: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
-_DRESSED: "Memo[tuple[Part, ...]]" = Memo(96)
-
-
 def worn(recipe: "Recipe", look: Look) -> "Recipe":
     """The piece as it is in a look; looks themselves are left out.
 
     Names of parts that are no longer there are passed over.
     """
-    # The same objects each time, so that what is remembered of them is found again.
-    parts = _DRESSED.get((recipe.parts, look), None, lambda: tuple(
-        _dressed(part, look) for part in recipe.parts))
-    changes: dict[str, object] = {"looks": (), "parts": parts}
+    changes: dict[str, object] = {
+        "looks": (), "parts": tuple(_dressed(part, look) for part in recipe.parts)}
     for what in ("background", "light", "passes"):
         value = getattr(look, what)
         if value is not None:

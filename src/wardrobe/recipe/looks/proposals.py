@@ -20,13 +20,13 @@ from wardrobe.core.looks.vary import (
 )
 from wardrobe.core.shades.illumination import LIGHTS
 from wardrobe.recipe.colouring import Passes
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits import EditRefusedError, apply, dressed
 from wardrobe.recipe.edits.looks import PIECE, Wearer
 from wardrobe.recipe.lighting import Light
 from wardrobe.recipe.looks.report import measure
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.proposals import LightBy, propose
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.types import Colour, Frozen, PartId, one_of
 
 # Names of hues, from 0 degrees in OKLCH, 30 degrees each: pale and deep.

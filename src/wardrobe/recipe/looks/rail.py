@@ -5,11 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.colour import from_hex
-from wardrobe.core.composite.labelmap import compose
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.table import program_of
+from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
@@ -31,24 +28,14 @@ def rail_pictures(deriver: Deriver, worn: Sequence[Recipe], edge: int) -> list[B
     -------
     list of ndarray of uint8, shape (h, w, 3)
     """
-    masks, found = {}, []
+    store, masks, found = deriver.store, {}, []
     for recipe in worn:
-        view = View.whole(*recipe.size, edge)
-        if deriver.halo(recipe) is not None:  # it depends on which parts are dark
-            found.append(deriver.picture(recipe, view))
-            continue
-        key = _shapes_key(recipe)
+        picture = deriver.stages(recipe).picture(View.whole(*recipe.size, edge))
+        key = store.key(picture.masks)
         if key not in masks:
-            masks[key] = deriver.masks(recipe, view)
-        found.append(compose(masks[key], program_of(recipe), from_hex(recipe.lines.colour),
-                             deriver.prints(recipe, view)))
+            masks[key] = store(picture.masks)
+        found.append(picture.over(store, masks[key]))
     return found
-
-
-def _shapes_key(recipe: Recipe) -> tuple[object, ...]:
-    """What the masks of a recipe depend on, among looks of one piece."""
-    return (recipe.light.model_dump_json(), program_of(recipe).shapes,
-            tuple((p.material, p.visible) for p in recipe.parts))
 
 
 def side_by_side(pictures: Sequence[Byte]) -> Byte:

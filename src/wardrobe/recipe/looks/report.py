@@ -8,11 +8,12 @@ from numpy.typing import NDArray
 from wardrobe.core.areas.borders import touching
 from wardrobe.core.colour import from_hex
 from wardrobe.core.looks.compare import DISTINCT, distances_seen_with, look_distances, stands_out
-from wardrobe.recipe.derive import Deriver
 from wardrobe.recipe.edits.looks import PIECE
 from wardrobe.recipe.looks.look import worn
-from wardrobe.recipe.memo import Memo
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.picture import PartsSeen
+from wardrobe.recipe.stages.stage import Get, Stage
 from wardrobe.recipe.view import View
 
 _EDGE = 900  # px at which areas and borders are measured
@@ -37,16 +38,15 @@ class Measured:
     pairs: NDArray[np.int64]
 
 
-_MEASURED: Memo[Measured] = Memo(16)
+@dataclass(frozen=True, eq=False)
+class MeasuredParts(Stage[Measured]):
+    """Sizes and borders of the parts, as they are seen in a view."""
 
+    parts: PartsSeen
+    count: int
 
-def measure(deriver: Deriver, recipe: Recipe) -> Measured:
-    """Measure the parts of a piece; looks share it."""
-    shown = deriver.shown(recipe)
-
-    def look() -> Measured:
-        labels = shown[deriver.sampled(recipe, View.whole(*recipe.size, _EDGE)).labels]
-        count = len(recipe.parts)
+    def make(self, get: Get) -> Measured:
+        labels, count = get(self.parts), self.count
         pairs, lengths = touching(labels, count)
         around = np.zeros(count + 1)
         np.add.at(around, pairs.ravel(), np.repeat(lengths, 2))
@@ -58,8 +58,12 @@ def measure(deriver: Deriver, recipe: Recipe) -> Measured:
         return Measured(areas / max(1, areas.sum()), outline / max(1.0, outline.sum()),
                         pairs[matter] - 1)
 
-    return _MEASURED.get((recipe.source, recipe.parts, recipe.claims, recipe.recuts,
-                          recipe.closings), (recipe.frame, shown.tobytes()), look)
+
+def measure(deriver: Deriver, recipe: Recipe) -> Measured:
+    """Measure the parts of a piece; looks share it."""
+    view = View.whole(*recipe.size, _EDGE)
+    return deriver.store(MeasuredParts(deriver.stages(recipe).parts_seen(view),
+                                       len(recipe.parts)))
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,8 @@ from urllib.parse import quote
 
 from fastapi import Depends, Path, Query, Request, Response
 
+from wardrobe.recipe.stages.digest import digest
+from wardrobe.recipe.stages.stage import Stage
 from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.pictures import PreviewRequest, ViewRequest
@@ -76,6 +78,11 @@ def job_state(job: Job) -> JobState:
 def view_of(request: ViewRequest) -> View:
     """A view as the recipe layer takes it."""
     return View(request.x, request.y, request.width, request.height, request.scale)
+
+
+def etag_of(*what: object) -> str:
+    """An ETag that changes when, and only when, what stages give may change."""
+    return digest(what, lambda v: v.name if isinstance(v, Stage) else None).hex()
 
 
 def png(data: bytes, etag: str | None = None) -> Response:

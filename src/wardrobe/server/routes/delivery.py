@@ -20,12 +20,12 @@ from wardrobe.server.routes.common import (
     PathIndex,
     StudioDep,
     as_file,
+    etag_of,
     job_state,
     png,
 )
 from wardrobe.server.schemas.delivery import DeliveryRequest, SaveTemplate, StackTemplate
 from wardrobe.server.schemas.pieces import JobState
-from wardrobe.server.studio import content_key
 
 router = APIRouter(prefix="/api", tags=["delivery"])
 
@@ -50,11 +50,12 @@ def get_stack_layer(studio: StudioDep, piece_id: PathId, index: PathIndex) -> Re
     """Where a layer of the stack is painted: grey, at screen size."""
     recipe = studio.pieces.recipe(piece_id)
     view = View.whole(*recipe.size, LAYER_EDGE)
-    stack = studio.small_stack(recipe, view)
+    stage = studio.deriver.stages(recipe).stack(view, kept=True)
+    stack = studio.store(stage)
     layers = list(stack.layers())
     if not 0 <= index < len(layers):
         raise NotFoundError("There is no such layer.")
-    return png(encode_png(layer_shape(layers[index], stack)), content_key(recipe, "layer", index))
+    return png(encode_png(layer_shape(layers[index], stack)), etag_of(stage, index))
 
 
 @router.get("/pieces/{piece_id}/stack/findings", dependencies=[WORK])

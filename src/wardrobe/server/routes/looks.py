@@ -13,11 +13,12 @@ from wardrobe.recipe.looks.proposals import ProposedLook, VaryWish, propose_look
 from wardrobe.recipe.looks.rail import rail_pictures, side_by_side
 from wardrobe.recipe.looks.report import LookReport, report_looks
 from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.view import View
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import PNG, WORK, PathId, StudioDep, png
+from wardrobe.server.routes.common import PNG, WORK, PathId, StudioDep, etag_of, png
 from wardrobe.server.schemas.characters import Character, KeepOutfit, Outfit, WearOutfit, WornOutfit
 from wardrobe.server.schemas.pictures import TryRequest
-from wardrobe.server.studio import Studio, content_key
+from wardrobe.server.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["looks"])
 
@@ -35,7 +36,9 @@ def get_rail(studio: StudioDep, piece_id: PathId,
     """The piece and all its looks, retired ones too, one below the other in one picture."""
     recipe = studio.pieces.recipe(piece_id)
     shown = [recipe, *(worn(recipe, look) for look in recipe.looks)]
-    return png(_drawn(studio, shown, edge), content_key(recipe, "rail", edge))
+    view = View.whole(*recipe.size, edge)
+    etag = etag_of(*(studio.deriver.stages(each).picture(view) for each in shown))
+    return png(_drawn(studio, shown, edge), etag)
 
 
 @router.post("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response, responses=PNG)

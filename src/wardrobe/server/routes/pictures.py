@@ -22,7 +22,7 @@ from wardrobe.recipe.joins import JoinedPart, joined_parts
 from wardrobe.recipe.light_report import LightReport, report_light
 from wardrobe.recipe.neighbours import Neighbours, alike
 from wardrobe.recipe.part_proposal import PaletteOffer, first_palettes
-from wardrobe.recipe.pictures import upto
+from wardrobe.recipe.pictures import picture_stage, upto
 from wardrobe.recipe.proposals import Proposal, Wish, propose
 from wardrobe.recipe.sheet import Sheet, colour_sheet
 from wardrobe.recipe.types import Coordinate, PassKey, Point
@@ -35,6 +35,7 @@ from wardrobe.server.routes.common import (
     PreviewInTurn,
     StudioDep,
     ViewInTurn,
+    etag_of,
     png,
     view_of,
 )
@@ -49,7 +50,6 @@ from wardrobe.server.schemas.pictures import (
     SolidInfo,
 )
 from wardrobe.server.schemas.pieces import MOST_ID
-from wardrobe.server.studio import content_key
 
 router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
 
@@ -67,21 +67,22 @@ def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn,
     recipe = dressed(studio.pieces.recipe(piece_id), look)
     if last is not None:
         recipe = upto(recipe, last)
-    etag = content_key(recipe, kind, view.model_dump())
+    stage = picture_stage(studio.deriver, recipe, kind, view_of(view).within(*recipe.size))
+    etag = etag_of(stage)
     if if_none_match == f'"{etag}"':
         return Response(status_code=304)
-    return png(studio.picture(recipe, kind, view_of(view)), etag)
+    return png(encode_png(studio.store(stage)), etag)
 
 
 @router.get("/card", dependencies=[QUICK], response_class=Response, responses=PNG)
 def get_card(studio: StudioDep, piece_id: PathId,
              if_none_match: Annotated[str | None, Header()] = None) -> Response:
     """The small picture for Home."""
-    recipe = studio.pieces.recipe(piece_id)
-    etag = content_key(recipe)
+    card = studio.card(studio.pieces.recipe(piece_id))
+    etag = etag_of(card)
     if if_none_match == f'"{etag}"':
         return Response(status_code=304)
-    return png(studio.card(recipe), etag)
+    return png(studio.store(card), etag)
 
 
 @router.post("/preview", response_class=Response, responses=PNG)
@@ -217,10 +218,11 @@ def get_area_map(studio: StudioDep, piece_id: PathId) -> Response:
     """Area numbers by pixel, for pointing without asking: red is the low byte, green the high."""
     recipe = studio.pieces.recipe(piece_id)
     view = View.whole(*recipe.size, AREA_MAP_EDGE)
-    labels = studio.deriver.sampled(recipe, view).labels
+    sample = studio.deriver.stages(recipe).sample(view)
+    labels = studio.store(sample).labels
     low, high = labels & 255, labels >> 8
     packed = np.stack([low, high, np.zeros_like(low)], axis=-1).astype(np.uint8)
-    return png(encode_png(packed), content_key(recipe, "areas"))
+    return png(encode_png(packed), etag_of(sample))
 
 
 @router.get("/colour-at", dependencies=[WORK])

@@ -1,0 +1,1 @@
+"""Curves, masks and distances."""

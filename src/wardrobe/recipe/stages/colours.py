@@ -1,0 +1,141 @@
+"""The colours of a recipe: what lies on each part, and the program that composes it."""
+
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+from wardrobe.core.colour import from_hex
+from wardrobe.core.composite.program import Program, compile_coats
+from wardrobe.core.light.materials import MATERIALS
+from wardrobe.core.passes.layers import Coat, PassLayer
+from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
+from wardrobe.core.passes.own import with_own
+from wardrobe.core.passes.table import GROUND
+from wardrobe.recipe.colouring import Passes, WashKey
+from wardrobe.recipe.model import Part, Recipe
+from wardrobe.recipe.stages.stage import Get, Stage
+
+_WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
+
+
+class Dye(NamedTuple):
+    """What the colours of one part follow from."""
+
+    base: str
+    method: str | None
+    material: str
+    own: tuple[tuple[str, str], ...]
+
+
+class Overlay(NamedTuple):
+    """A colour that is laid on at a strength."""
+
+    colour: str
+    strength: float
+
+
+@dataclass(frozen=True)
+class Colouring:
+    """What the colours of a picture follow from, whatever its shapes.
+
+    Attributes
+    ----------
+    parts : tuple of Dye
+    passes : Passes
+    background, ambient : str
+    rim, bounce, ground : Overlay or None
+        Lights from the sides, and the shadow on the ground.
+    """
+
+    parts: tuple[Dye, ...]
+    passes: Passes
+    background: str
+    ambient: str
+    rim: Overlay | None
+    bounce: Overlay | None
+    ground: Overlay | None
+
+    @classmethod
+    def of(cls, recipe: Recipe) -> "Colouring":
+        """Those of a recipe."""
+        light = recipe.light
+        rim, bounce, ground = (None if side is None else Overlay(side.colour, side.strength)
+                               for side in (light.rim, light.bounce, light.ground))
+        return cls(tuple(Dye(p.base, p.method, p.material, tuple(p.own.items()))
+                         for p in recipe.parts), recipe.passes, recipe.background,
+                   light.ambient, rim, bounce, ground)
+
+
+def method_of(recipe: Recipe, part: Part) -> Method:
+    """The method by which a part gets its colours."""
+    return METHODS[part.method or recipe.passes.method]
+
+
+def rules_of(colouring: Colouring) -> Rules:
+    """The settings from which methods derive colours."""
+    passes = colouring.passes
+    washes = {key: passes.wash_of(key) for key in _WASHES}
+    return Rules(
+        washes={key: Ink(from_hex(w.colour), w.strength) for key, w in washes.items()},
+        amounts={name: passes.amounts.get(name, s.usual) for name, s in AMOUNTS.items()},
+        ambient=from_hex(colouring.ambient), turn_to=passes.turn_to, tones=passes.tones,
+        over_figure=passes.over_figure, off=frozenset(passes.off))
+
+
+def coats_of(colouring: Colouring) -> list[Coat]:
+    """What lies on each part, in their order."""
+    rules = rules_of(colouring)
+    return [_coat(colouring, part, rules) for part in colouring.parts]
+
+
+def compile_colours(colouring: Colouring) -> Program:
+    """The program of a picture: row 0 is the background, then one row a part."""
+    bases = (colouring.background, *(p.base for p in colouring.parts))
+    return compile_coats((ground_coat(colouring), *coats_of(colouring)),
+                         tuple(map(from_hex, bases)))
+
+
+def ground_coat(colouring: Colouring) -> Coat:
+    """What lies behind the figure: the background, and the figure's shadow on it."""
+    ground = colouring.ground
+    shadow = () if ground is None or GROUND in colouring.passes.off else (
+        PassLayer("ground shadow", "multiply", GROUND, from_hex(ground.colour), ground.strength),)
+    return Coat(from_hex(colouring.background), shadow)
+
+
+def _with_side_lights(coat: Coat, colouring: Colouring) -> Coat:
+    """The coat with bounce and rim on screen, below what lies over the whole figure."""
+    sides = {"bounce": colouring.bounce, "rim": colouring.rim}
+    extra = tuple(PassLayer(key, "screen", key, from_hex(side.colour), side.strength)
+                  for key, side in sides.items() if side and key not in colouring.passes.off)
+    own = tuple(layer for layer in coat.layers if not layer.over_figure)
+    over = tuple(layer for layer in coat.layers if layer.over_figure)
+    return replace(coat, layers=(*own, *extra, *over))
+
+
+def _coat(colouring: Colouring, part: Dye, rules: Rules) -> Coat:
+    base = from_hex(part.base)
+    if not MATERIALS[part.material].glint_share:
+        rules = replace(rules, off=rules.off | {"glint"})
+    method = METHODS[part.method or colouring.passes.method]
+    plain = _with_side_lights(method.coat(base, rules), colouring)
+    return with_own(plain, base, {key: from_hex(c) for key, c in part.own})
+
+
+@dataclass(frozen=True, eq=False)
+class CompiledColours(Stage[Program]):
+    """What the compositor runs."""
+
+    colouring: Colouring
+
+    def make(self, get: Get) -> Program:
+        return compile_colours(self.colouring)
+
+
+@dataclass(frozen=True, eq=False)
+class WantedShapes(Stage[tuple[str, ...]], by_content=True):
+    """Passes whose shapes are needed, in their order."""
+
+    colours: CompiledColours
+
+    def make(self, get: Get) -> tuple[str, ...]:
+        return get(self.colours).shapes

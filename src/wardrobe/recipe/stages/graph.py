@@ -1,0 +1,272 @@
+"""Which stages a recipe makes: the only place where stages meet the document."""
+
+from functools import cached_property
+
+import numpy as np
+
+from wardrobe.core.colour import from_hex, srgb_to_lab
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.passes.table import GROUND
+from wardrobe.recipe.model import Frame, InkStroke, Recipe, hidden
+from wardrobe.recipe.stages import cut, lines, picture, stack
+from wardrobe.recipe.stages import form as forms
+from wardrobe.recipe.stages.bodies import bodies_of, covers_of, lamps_of, order_of
+from wardrobe.recipe.stages.colours import Colouring, CompiledColours, WantedShapes
+from wardrobe.recipe.view import View
+
+_DARK = 38.0  # L* below which a base does not stand off from black
+_NO_PART = 2**16 - 1  # a row that no pixel has
+
+
+class Graph:
+    """The stages of one recipe, each with its slice of it."""
+
+    def __init__(self, recipe: Recipe) -> None:
+        self.recipe = recipe
+
+    # ---- Lines ----
+
+    @cached_property
+    def source(self) -> lines.Source:
+        decoded = lines.Decoded(self.recipe.source.asset)
+        frame = self.recipe.frame
+        return decoded if frame == Frame() else lines.Framed(decoded, frame)
+
+    @cached_property
+    def darkness(self) -> lines.ReadDarkness:
+        return lines.ReadDarkness(self.source, self.recipe.lines.kind, self.recipe.lines.even)
+
+    @cached_property
+    def stroke(self) -> InkStroke:
+        return InkStroke(**{name: getattr(self.recipe.lines, name)
+                            for name in InkStroke.model_fields})
+
+    @cached_property
+    def hues(self) -> lines.Hues:
+        return lines.Hues(self.source, lines.FoundHues(self.source), self.recipe.boundaries)
+
+    @cached_property
+    def drawn(self) -> lines.Drawn:
+        return lines.Drawn(self.source, self.darkness, self.hues.found, self.stroke)
+
+    @cached_property
+    def hatching(self) -> lines.FoundHatching:
+        return lines.FoundHatching(self.drawn)
+
+    @cached_property
+    def bounding(self) -> lines.Bounding:
+        if not self.recipe.hatching:
+            return self.drawn
+        return lines.WithoutHatching(self.drawn, self.hatching, self.recipe.hatching)
+
+    @cached_property
+    def solids(self) -> lines.Solids:
+        return lines.Solids(self.bounding)
+
+    @cached_property
+    def blacks(self) -> lines.Solids | lines.PrintedBlacks:
+        coloured = self.recipe.coloured_blacks
+        return lines.PrintedBlacks(self.solids, coloured) if coloured else self.solids
+
+    def _hollowed(self, ink: lines.Bounding) -> lines.Coverage:
+        coloured = self.recipe.coloured_blacks
+        return lines.Hollowed(ink, self.bounding, self.solids, coloured) if coloured else ink
+
+    @cached_property
+    def coverage(self) -> lines.Coverage:
+        return self._hollowed(self.bounding)
+
+    @cached_property
+    def details(self) -> lines.Details | None:
+        second, source = self.recipe.details, self.recipe.source
+        return None if second is None else lines.Details(
+            lines.Decoded(second.asset), (source.width, source.height), self.recipe.frame)
+
+    @cached_property
+    def ink(self) -> picture.Printed:
+        recipe = self.recipe
+        inked = tuple(c.points for c in recipe.closings if c.inked)
+        smoothed = recipe.lines.edge == "hard, smoothed"
+        drawn = self._hollowed(self.drawn)
+        if not inked and not smoothed and self.details is None \
+                and all(b.role == "printed" for b in recipe.boundaries):
+            return drawn
+        return lines.Ink(drawn, self.coverage, self.hues, inked, smoothed, self.details)
+
+    @cached_property
+    def gaps(self) -> lines.FoundGaps:
+        return lines.FoundGaps(self.coverage)
+
+    @cached_property
+    def closures(self) -> lines.FoundClosures:
+        return lines.FoundClosures(self.coverage)
+
+    def line_draft(self, view: View) -> lines.LineDraft:
+        return lines.LineDraft(self.darkness, self.stroke, self.details, view)
+
+    # ---- Areas and parts ----
+
+    @cached_property
+    def closings(self) -> tuple[lines.Points, ...]:
+        return tuple(c.points for c in self.recipe.closings)
+
+    @cached_property
+    def areas(self) -> cut.Cut:
+        return cut.Cut(self.coverage, self.darkness, self.blacks, self.closures, self.closings,
+                       tuple(g.sides for g in self.recipe.left_open), self.recipe.recuts)
+
+    @cached_property
+    def figure_and_ground(self) -> cut.FigureAndGround:
+        return cut.FigureAndGround(self.coverage, self.closings)
+
+    @cached_property
+    def assigned(self) -> cut.Assigned:
+        return cut.Assigned(self.areas, self.recipe.claims,
+                            tuple(p.id for p in self.recipe.parts))
+
+    @cached_property
+    def shown(self) -> cut.Shown:
+        parts = self.recipe.parts
+        out_of_sight = hidden(parts)
+        return cut.Shown(self.assigned, tuple(p.id not in out_of_sight for p in parts))
+
+    @cached_property
+    def _all_parts(self) -> cut.Shown:
+        return cut.Shown(self.assigned, (True,) * len(self.recipe.parts))
+
+    @cached_property
+    def parts_map(self) -> cut.PartsMap:
+        return cut.PartsMap(self.areas, self.assigned, self.recipe.fill)
+
+    @cached_property
+    def completed(self) -> cut.Completed:
+        return cut.Completed(self.areas, self.assigned, self.parts_map)
+
+    @cached_property
+    def silhouette(self) -> cut.Silhouette:
+        return cut.Silhouette(self.areas, self.assigned, self.recipe.silhouette_growth)
+
+    @cached_property
+    def halo(self) -> cut.HaloOfBlacks | None:
+        recipe = self.recipe
+        if recipe.halo.width == 0:
+            return None
+        bases = np.array([from_hex(b) for b in (recipe.background,
+                                                *(p.base for p in recipe.parts))])
+        dark = srgb_to_lab(bases / 255)[:, 0] < _DARK
+        return cut.HaloOfBlacks(self.areas, self.assigned, self.blacks, tuple(dark.tolist()),
+                                recipe.halo.width)
+
+    def small_halo(self, view: View) -> picture.SmallHalo | None:
+        return None if self.halo is None else picture.SmallHalo(self.halo, view)
+
+    # ---- Form and light ----
+
+    @cached_property
+    def traits(self) -> forms.ReadTraits:
+        return forms.ReadTraits(self.areas, self.assigned, bodies_of(self.recipe))
+
+    @cached_property
+    def form(self) -> forms.SolvedForm | forms.Relief:
+        solved = forms.SolvedForm(self.areas, self.coverage, self.traits)
+        depths = (1.0, *(p.form.depth for p in self.recipe.parts))
+        if all(depth == 1 for depth in depths):
+            return solved
+        return forms.Relief(solved, self.assigned, depths)
+
+    @cached_property
+    def draft_form(self) -> forms.DraftForm:
+        return forms.DraftForm(self.form)
+
+    @cached_property
+    def order(self) -> forms.Order:
+        return order_of(self.recipe)
+
+    @cached_property
+    def colours(self) -> CompiledColours:
+        return CompiledColours(Colouring.of(self.recipe))
+
+    @cached_property
+    def wanted(self) -> WantedShapes:
+        return WantedShapes(self.colours)
+
+    def shapes(self, draft: bool = False) -> forms.DrawnShapes:
+        posed = forms.Posed(self.draft_form if draft else self.form, self.assigned,
+                           covers_of(self.recipe))
+        return forms.DrawnShapes(posed, self.order, lamps_of(self.recipe), self.wanted)
+
+    # ---- Pictures ----
+
+    def sample(self, view: View) -> picture.Sample:
+        kind = picture.Sample if view.scale == 1 else picture.SmallSample
+        return kind(self.areas, self.ink, view)
+
+    def prints(self, view: View, draft: bool = False) -> picture.Prints:
+        return picture.Prints(self.sample(view), self.shown,
+                              self.draft_form if draft else self.form,
+                              tuple(p.pattern for p in self.recipe.parts))
+
+    def masks(self, view: View, draft: bool = False) -> picture.DrawnMasks:
+        return self._masks(view, self.parts_seen(view), draft)
+
+    def parts_seen(self, view: View) -> picture.PartsSeen:
+        kind = picture.PartsSeen if view.scale == 1 else picture.SmallPartsSeen
+        return kind(self.sample(view), self.shown)
+
+    def stack_masks(self, view: View) -> picture.DrawnMasks:
+        """Masks with hidden parts in them, and the shadow on the ground under the figure."""
+        parts = self.parts_map if view.scale == 1 else \
+            picture.PartsSeen(self.sample(view), self._all_parts)
+        return self._masks(view, parts, under_figure=True)
+
+    def _masks(self, view: View, parts: picture.PartsSeen | cut.PartsMap, draft: bool = False,
+               under_figure: bool = False) -> picture.DrawnMasks:
+        marked = () if not self.recipe.boundaries else (
+            ("shade", cut.Marked(self.areas, self.assigned, self.hues, "shade edge")),
+            ("light", cut.Marked(self.areas, self.assigned, self.hues, "light edge")))
+        return picture.DrawnMasks(
+            self.sample(view), self.assigned, parts, self.shapes(draft), marked,
+            self._touches(view), self._ground(view), self.wanted, under_figure)
+
+    def _touches(self, view: View) -> tuple[picture.DrawnTouch, ...]:
+        rows = {p.id: row for row, p in enumerate(self.recipe.parts, start=1)}
+        return tuple(picture.DrawnTouch(
+            t.name, t.act, rows.get(t.part, _NO_PART) if t.part else None, t.points, t.widths,
+            view) for t in self.recipe.touch_ups)
+
+    def _ground(self, view: View) -> picture.ShadowOnGround | None:
+        light, ground = self.recipe.light, self.recipe.light.ground
+        if ground is None or GROUND in self.recipe.passes.off:
+            return None
+        return picture.ShadowOnGround(self.form, KeyLight(light.azimuth, light.height),
+                                      ground.pitch, ground.drop, ground.soft, view)
+
+    def picture(self, view: View, draft: bool = False) -> picture.Picture:
+        halo = self.small_halo(view)
+        return picture.Picture(
+            self.masks(view, draft), self.colours, self.prints(view, draft),
+            self.recipe.lines.colour, (halo, self.recipe.halo.colour) if halo else None)
+
+    # ---- The stack ----
+
+    @cached_property
+    def stack_figure(self) -> stack.StackFigure:
+        recipe, out_of_sight = self.recipe, hidden(self.recipe.parts)
+        rows = list(enumerate(recipe.parts, start=1))
+        return stack.StackFigure(
+            self.colours.colouring, tuple(p.name for p in recipe.parts),
+            tuple(row for row, p in rows if p.pattern),
+            tuple(row for row, p in rows if p.id in out_of_sight),
+            recipe.lines.colour, self.halo, recipe.halo.colour)
+
+    @cached_property
+    def plan(self) -> stack.PlannedStack:
+        whole = self.stack_masks(View.whole(*self.recipe.size))
+        return stack.PlannedStack(self.stack_figure,
+                                  stack.PaintedCoverage(whole, len(self.recipe.parts)),
+                                  self.recipe.delivery.layout())
+
+    def stack(self, view: View, kept: bool = False) -> stack.PaintedStack:
+        kind = stack.SmallStack if kept else stack.PaintedStack
+        return kind(self.plan, self.stack_masks(view), self.silhouette, self.small_halo(view),
+                    self.prints(view))

@@ -1,0 +1,270 @@
+"""Masks and pictures for a view."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from wardrobe.core.areas.marked import BESIDE, INSIDE
+from wardrobe.core.colour import from_hex
+from wardrobe.core.composite.labelmap import Masks, compose, lay_flat
+from wardrobe.core.light.ground import ground_shadow
+from wardrobe.core.light.raster import rasterise, settle
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.light.touch import Act, Touch, draw_touch, touch_up
+from wardrobe.core.passes.table import GROUND
+from wardrobe.recipe.model import Pattern
+from wardrobe.recipe.prints import Ground, draw_pattern
+from wardrobe.recipe.stages.colours import CompiledColours, WantedShapes
+from wardrobe.recipe.stages.cut import Assigned, Cut, HaloOfBlacks, Marked, PartsMap, Shown
+from wardrobe.recipe.stages.form import AnyForm, DrawnShapes, Relief, SolvedForm
+from wardrobe.recipe.stages.lines import Byte, Coverage, Decoded, Ink, shrink
+from wardrobe.recipe.stages.stage import Get, Stage
+from wardrobe.recipe.types import Stroke
+from wardrobe.recipe.view import View
+
+Labels = NDArray[np.uint16]
+Printed = Coverage | Ink
+
+
+@dataclass(frozen=True)
+class Sampled:
+    """The label map and the lines, cut and scaled to a view."""
+
+    labels: Labels
+    ink: Byte
+
+
+@dataclass(frozen=True, eq=False)
+class SmallInk(Stage[Byte]):
+    """The lines for a view."""
+
+    ink: Printed
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        return shrink(get(self.ink)[self.view.slices], self.view)
+
+
+@dataclass(frozen=True, eq=False)
+class Sample(Stage[Sampled], keep="nowhere"):
+    """Areas and ink in a view at full size."""
+
+    areas: Cut
+    ink: Printed
+    view: View
+
+    def make(self, get: Get) -> Sampled:
+        labels = get(self.areas).labels[self.view.slices]
+        if self.view.scale == 1:
+            return Sampled(labels, get(self.ink)[self.view.slices])
+        height, width = self.view.shape
+        ys, xs = (np.minimum((np.arange(n) + 0.5) / self.view.scale, most - 1).astype(int)
+                  for n, most in ((height, self.view.height), (width, self.view.width)))
+        return Sampled(np.ascontiguousarray(labels[ys][:, xs]),
+                       get(SmallInk(self.ink, self.view)))
+
+
+class SmallSample(Sample, keep="in memory"):
+    """Areas and ink in a view at a smaller size."""
+
+
+@dataclass(frozen=True, eq=False)
+class PartsSeen(Stage[Labels], keep="nowhere"):
+    """Row of the part of every pixel of a view."""
+
+    sample: Sample
+    shown: Shown
+
+    def make(self, get: Get) -> Labels:
+        return get(self.shown)[get(self.sample).labels]
+
+
+class SmallPartsSeen(PartsSeen, keep="in memory"):
+    """Row of the part of every pixel of a smaller view."""
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnPattern(Stage[Byte], keep="nowhere"):
+    """The pattern of one part over a rectangle, straight alpha."""
+
+    areas: Cut
+    assigned: Assigned
+    form: AnyForm | None
+    pattern: Pattern
+    picture: Decoded | None
+    row: int
+    corner: tuple[float, float]
+    scale: float
+    shape: tuple[int, int]
+
+    def make(self, get: Get) -> Byte:
+        areas = get(self.areas)
+        mine = np.flatnonzero(get(self.assigned).part_of_area == self.row)
+        x, y = areas.seeds[mine[np.argmax(areas.pixels[mine])]].tolist()
+        form, member = None, np.zeros(1, bool)
+        if self.form is not None:
+            form = get(self.form)
+            member = np.isin(np.arange(int(form.labels.max()) + 1), form.form_of_area[mine])
+            member[0] = False
+        picture = get(self.picture) if self.picture else None
+        return draw_pattern(self.pattern, Ground((x, y), form, member), picture, self.corner,
+                            self.scale, self.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class Prints(Stage[Byte | None]):
+    """The patterns for a view, straight alpha, each cut to its part; None without any."""
+
+    sample: Sample
+    shown: Shown
+    form: AnyForm
+    patterns: tuple[Pattern | None, ...]
+
+    def pattern(self, row: int, corner: tuple[float, float], scale: float,
+                shape: tuple[int, int]) -> DrawnPattern | None:
+        """The pattern of one part over a rectangle."""
+        pattern = self.patterns[row - 1]
+        if pattern is None:
+            return None
+        return DrawnPattern(
+            self.sample.areas, self.shown.assigned, self.form if pattern.follow else None,
+            pattern, Decoded(pattern.picture.asset) if pattern.picture else None, row, corner,
+            scale, shape)
+
+    def make(self, get: Get) -> Byte | None:
+        shown, view = get(self.shown), self.sample.view
+        wanted = [row for row, pattern in enumerate(self.patterns, start=1)
+                  if pattern and (shown == row).any()]
+        if not wanted:
+            return None
+        parts = shown[get(self.sample).labels]
+        out = np.zeros((*view.shape, 4), np.uint8)
+        for row, box in enumerate(ndimage.find_objects(parts, max(wanted)), start=1):
+            if row in wanted and box:
+                corner = view.x + box[1].start / view.scale, view.y + box[0].start / view.scale
+                inside = parts[box] == row
+                drawn = self.pattern(row, corner, view.scale, inside.shape)
+                assert drawn is not None
+                out[box][inside] = get(drawn)[inside]
+        return out
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnTouch(Stage[Touch | None]):
+    """A touch-up as it lies on a view; ``row`` is that of the part that it keeps to."""
+
+    key: str
+    act: Act
+    row: int | None
+    points: Stroke
+    widths: tuple[float, ...]
+    view: View
+
+    def make(self, get: Get) -> Touch | None:
+        view = self.view
+        return draw_touch(self.key, self.act, self.row,
+                          (np.array(self.points) - (view.x, view.y)) * view.scale,
+                          np.array(self.widths) * view.scale, view.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class ShadowOnGround(Stage[Byte], keep="nowhere"):
+    """The figure's shadow on the ground, also where the figure hides it."""
+
+    form: SolvedForm | Relief
+    light: KeyLight
+    pitch: float
+    drop: float
+    soft: float
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        v = self.view
+        return ground_shadow(get(self.form), self.light, self.pitch, self.drop, self.soft, v.x,
+                             v.y, v.scale, v.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnMasks(Stage[Masks], keep="nowhere"):
+    """Part rows, shapes and ink for a view, as the compositor takes them.
+
+    Attributes
+    ----------
+    parts : PartsSeen or PartsMap
+        The rows that are composed; those of hidden parts, too, bound touch-ups.
+    under_figure : bool
+        The shadow on the ground is there where the figure hides it, too.
+    """
+
+    sample: Sample
+    assigned: Assigned
+    parts: PartsSeen | PartsMap
+    shapes: DrawnShapes
+    marked: tuple[tuple[str, Marked], ...]
+    touches: tuple[DrawnTouch, ...]
+    ground: ShadowOnGround | None
+    wanted: WantedShapes
+    under_figure: bool = False
+
+    def make(self, get: Get) -> Masks:
+        sampled, view, keys = get(self.sample), self.sample.view, get(self.wanted)
+        levels = rasterise(get(self.shapes), get(self.shapes.posed.form), sampled.labels, view.x,
+                           view.y, view.scale, GROUND in keys)
+        for name, stage in self.marked:
+            told = get(stage)
+            if told is not None:
+                _mark(levels, keys, name, told[sampled.labels])
+        touches = [touch for touch in map(get, self.touches) if touch]
+        if touches:
+            touch_up(levels, keys, get(self.assigned).part_of_area[sampled.labels], touches)
+        settle(levels, keys)
+        parts = get(self.parts)
+        if self.ground is not None:
+            shadow = get(self.ground)
+            levels[..., keys.index(GROUND)] = shadow if self.under_figure else \
+                np.where(parts == 0, shadow, 0)
+        return Masks(parts, levels, sampled.ink, keys)
+
+
+def _mark(levels: Byte, keys: tuple[str, ...], name: str, what: NDArray[np.uint8]) -> None:
+    """Shade or light whose edges are drawn, by area."""
+    if name in keys:
+        levels[what == INSIDE, keys.index(name)] = 255
+        levels[what == BESIDE, keys.index(name)] = 0
+    if name == "light" and "shade" in keys:
+        levels[what == INSIDE, keys.index("shade")] = 0
+
+
+@dataclass(frozen=True, eq=False)
+class SmallHalo(Stage[Byte | None], keep="nowhere"):
+    """Coverage of the rim of solid blacks for a view."""
+
+    halo: HaloOfBlacks
+    view: View
+
+    def make(self, get: Get) -> Byte | None:
+        rim = get(self.halo)
+        return None if rim is None else shrink(rim[self.view.slices], self.view)
+
+
+@dataclass(frozen=True, eq=False)
+class Picture(Stage[Byte], keep="nowhere"):
+    """The finished picture for a view, RGB."""
+
+    masks: DrawnMasks
+    colours: CompiledColours
+    prints: Prints
+    ink: str
+    halo: tuple[SmallHalo, str] | None
+
+    def make(self, get: Get) -> Byte:
+        return self.over(get, get(self.masks))
+
+    def over(self, get: Get, masks: Masks) -> Byte:
+        """The picture from masks that are there already."""
+        picture = compose(masks, get(self.colours), from_hex(self.ink), get(self.prints))
+        rim = get(self.halo[0]) if self.halo else None
+        return picture if self.halo is None or rim is None else \
+            lay_flat(picture, rim, from_hex(self.halo[1]))

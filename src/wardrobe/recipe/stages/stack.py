@@ -1,0 +1,102 @@
+"""The stack that is delivered."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from wardrobe.core.colour import from_hex
+from wardrobe.core.stack.arrange import Figure, Layout, Planned, arrange, named
+from wardrobe.core.stack.coverage import Coverage
+from wardrobe.core.stack.model import Stack
+from wardrobe.core.stack.paint import Canvas, paint_stack
+from wardrobe.recipe.stages.colours import Colouring, coats_of, ground_coat
+from wardrobe.recipe.stages.cut import HaloOfBlacks, Silhouette
+from wardrobe.recipe.stages.lines import Byte, shrink
+from wardrobe.recipe.stages.picture import DrawnMasks, Prints, SmallHalo
+from wardrobe.recipe.stages.stage import Get, Stage
+
+
+@dataclass(frozen=True, eq=False)
+class PaintedCoverage(Stage[Coverage]):
+    """What is painted at all, measured at full size."""
+
+    masks: DrawnMasks
+    rows: int
+
+    def make(self, get: Get) -> Coverage:
+        return Coverage.of(get(self.masks), self.rows)
+
+
+@dataclass(frozen=True, eq=False)
+class StackFigure(Stage[Figure]):
+    """What the stack is made of.
+
+    Attributes
+    ----------
+    names : tuple of str
+        Of the parts.
+    patterned, hidden : tuple of int
+        Rows.
+    ink, halo_colour : str
+    """
+
+    colouring: Colouring
+    names: tuple[str, ...]
+    patterned: tuple[int, ...]
+    hidden: tuple[int, ...]
+    ink: str
+    halo: HaloOfBlacks | None
+    halo_colour: str
+
+    def make(self, get: Get) -> Figure:
+        c = self.colouring
+        rim = self.halo is not None and get(self.halo) is not None
+        return Figure(self.names, tuple(coats_of(c)), tuple(from_hex(p.base) for p in c.parts),
+                      from_hex(c.background), from_hex(self.ink),
+                      from_hex(self.halo_colour) if rim else None, frozenset(self.patterned),
+                      frozenset(self.hidden),
+                      ground_coat(c).layers)
+
+
+@dataclass(frozen=True, eq=False)
+class PlannedStack(Stage[list[Planned]]):
+    """The stack's layers in their places, named, without their pixels."""
+
+    figure: StackFigure
+    coverage: PaintedCoverage
+    layout: Layout
+
+    def make(self, get: Get) -> list[Planned]:
+        return named(arrange(get(self.figure), get(self.coverage), self.layout), self.layout)
+
+
+@dataclass(frozen=True, eq=False)
+class PaintedStack(Stage[Stack], keep="nowhere"):
+    """The stack with its pixels, at full size."""
+
+    plan: PlannedStack
+    masks: DrawnMasks
+    silhouette: Silhouette
+    halo: SmallHalo | None
+    prints: Prints
+
+    def make(self, get: Get) -> Stack:
+        return self.paint(get, lambda share: None)
+
+    def paint(self, get: Get, on_progress: Callable[[float], None]) -> Stack:
+        """The stack; ``on_progress`` is called with a share 0..1, and may raise to cancel."""
+        view = self.masks.sample.view
+
+        def printed(row: int, x: int, y: int, shape: tuple[int, int]) -> Byte | None:
+            pattern = self.prints.pattern(row, (x / view.scale, y / view.scale), view.scale,
+                                          shape)
+            return None if pattern is None else get(pattern)
+
+        canvas = Canvas(get(self.masks), shrink(get(self.silhouette), view),
+                        get(self.halo) if self.halo else None, printed)
+        on_progress(0.1)
+        return paint_stack(get(self.plan), get(self.plan.figure), canvas,
+                           lambda share: on_progress(0.1 + 0.9 * share))
+
+
+class SmallStack(PaintedStack, keep="in memory"):
+    """The stack as small as the screen shows it."""
