@@ -25,7 +25,7 @@ def _cache_folder() -> Path:
     digest = hashlib.sha256(numba.__version__.encode())
     for source in sorted(_CORE.rglob("*.py")):
         text = source.read_bytes()
-        if b"@kernel" in text:
+        if b"@kernel" in text or b"@leaf" in text:
             digest.update(text)
     beside = _CORE / "__pycache__"
     with contextlib.suppress(OSError):
@@ -49,4 +49,14 @@ def kernel(function: F) -> F:
     parallelism comes from the caller's threads.
     """
     compiled: F = njit(cache=True, nogil=True)(function)
+    return compiled
+
+
+def leaf(function: F) -> F:
+    """Compile a kernel that allocates no array and is called from other kernels.
+
+    Its references to arrays are not counted, which would take up to four fifths of the time of
+    one that does little and is called for every row or pixel.
+    """
+    compiled: F = njit(cache=True, nogil=True, _nrt=False)(function)
     return compiled

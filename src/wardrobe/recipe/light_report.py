@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from wardrobe.core.composite.labelmap import Masks
 from wardrobe.core.form.folds import border_distance
+from wardrobe.core.layers.layer import Masks
 from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.model import Recipe

@@ -7,8 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb
-from wardrobe.core.composite.labelmap import Masks, compose, compose_flat, lay_flat, planes
-from wardrobe.core.composite.program import Program, compile_coats
+from wardrobe.core.layers.flat import compose_flat, lay_flat
+from wardrobe.core.layers.layer import Masks, planes
+from wardrobe.core.layers.paint import paint
+from wardrobe.core.layers.runs import find_runs
+from wardrobe.core.passes.as_layers import layers_of
 from wardrobe.core.passes.layers import Coat
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.model import Recipe
@@ -167,12 +170,11 @@ class Bases(Stage[Byte], keep="nowhere"):
 
     def make(self, get: Get) -> Byte:
         ink = get(self.parts.sample).ink
-        masks = Masks(get(self.parts), np.zeros((*ink.shape, planes(0)), np.uint8), ink, ())
-        return compose(masks, self._program(), from_hex(self.ink), get(self.prints))
-
-    def _program(self) -> Program:
-        colours = tuple(map(from_hex, self.colours))
-        return compile_coats([Coat(colour, ()) for colour in colours], colours)
+        runs = find_runs(Masks(get(self.parts), np.zeros((*ink.shape, planes(0)), np.uint8), ink,
+                               ()))
+        bases = [from_hex(colour) for colour in self.colours]
+        return paint(runs, layers_of([Coat(base, ()) for base in bases], bases,
+                                     from_hex(self.ink), get(self.prints), self.prints.rows))
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,14 +3,14 @@
 from dataclasses import dataclass
 
 from wardrobe.core.colour import from_hex, to_hex
-from wardrobe.core.composite.labelmap import seen_colours
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
+from wardrobe.core.passes.seen import in_bytes, seen_inside, shapes_of
 from wardrobe.core.passes.table import LIT, PASSES
 from wardrobe.core.shades.steps import judge_all
 from wardrobe.recipe.model import Part, Recipe
-from wardrobe.recipe.stages.colours import Colouring, coats_of, compile_colours, method_of
+from wardrobe.recipe.stages.colours import Colouring, coats_of, method_of
 
 BASE = "base"
 
@@ -107,17 +107,16 @@ class Sheet:
 def colour_sheet(recipe: Recipe) -> Sheet:
     """Columns of the piece's method, and one row a part, front to behind."""
     colouring = Colouring.of(recipe)
-    coats, program = coats_of(colouring), compile_colours(colouring)
-    seen = seen_colours(program)
+    coats = coats_of(colouring)
+    names = [[BASE, *shapes_of([coat])] for coat in coats]
+    at = [(row, name) for row, mine in enumerate(names) for name in mine]
+    seen = seen_inside(coats, [from_hex(p.base) for p in recipe.parts], at)
+    colours = {place: in_bytes(colour) for place, colour in zip(at, seen, strict=True)}
     cells: list[tuple[Part, Coat, str, Rgb, Rgb, Rgb]] = []
-    for row, (part, coat) in enumerate(zip(recipe.parts, coats, strict=True), start=1):
-        present = coat.shapes()
-        names = [BASE, *(key for key in PASSES if key in present)]
-        colours = {name: tuple(seen[row, program.interior(name)].tolist()) for name in names}
-        for name in names:
-            within = [k for k in PASSES[name].within if k in present] if name in PASSES else []
-            cells.append((part, coat, name, colours[BASE], colours[name],
-                          colours[within[-1] if within else BASE]))
+    for row, name in at:
+        within = [k for k in PASSES[name].within if k in names[row]] if name in PASSES else []
+        cells.append((recipe.parts[row], coats[row], name, colours[row, BASE], colours[row, name],
+                      colours[row, within[-1] if within else BASE]))
     judged = judge_all([c[2] for c in cells], [c[3] for c in cells], [c[4] for c in cells],
                        from_hex(recipe.lines.colour), [c[5] for c in cells])
     rows: dict[str, list[SheetCell]] = {part.id: [] for part in recipe.parts}

@@ -10,13 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.composite.modes import MODES, PLUS_LIGHTER
-from wardrobe.core.kernel import kernel
+from wardrobe.core.kernel import kernel, leaf
 
 Buffer = NDArray[np.float32]
 _EPS = np.float32(1e-6)
 
 
-@kernel
+@leaf
 def _separable(b: float, s: float, mode: int) -> float:
     if mode == 1:
         return b * s
@@ -50,12 +50,12 @@ def _separable(b: float, s: float, mode: int) -> float:
     return s
 
 
-@kernel
+@leaf
 def _lum(r: float, g: float, b: float) -> float:
     return 0.3 * r + 0.59 * g + 0.11 * b
 
 
-@kernel
+@leaf
 def _set_lum(r: float, g: float, b: float, lum: float) -> tuple[float, float, float]:
     d = lum - _lum(r, g, b)
     r, g, b = r + d, g + d, b + d
@@ -69,7 +69,7 @@ def _set_lum(r: float, g: float, b: float, lum: float) -> tuple[float, float, fl
     return r, g, b
 
 
-@kernel
+@leaf
 def _set_sat(r: float, g: float, b: float, sat: float) -> tuple[float, float, float]:
     low = min(r, g, b)
     spread = max(r, g, b) - low
@@ -79,7 +79,7 @@ def _set_sat(r: float, g: float, b: float, sat: float) -> tuple[float, float, fl
     return (r - low) * k, (g - low) * k, (b - low) * k
 
 
-@kernel
+@leaf
 def blend(br: float, bg: float, bb: float, sr: float, sg: float, sb: float,
            mode: int) -> tuple[float, float, float]:
     if mode < 12:

@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.composite.labelmap import planes, words
 from wardrobe.core.form import Form
-from wardrobe.core.kernel import kernel
+from wardrobe.core.kernel import kernel, leaf
+from wardrobe.core.layers.layer import planes, words
 from wardrobe.core.light.shapes import Shapes
 from wardrobe.core.light.simplify import blur_sigma
 from wardrobe.core.parallel import bands, each
@@ -82,7 +82,7 @@ def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16], fie
                          min(1.0, max(0.0, at - top)), share[x], slopes, sums, levels[y, x])
 
 
-@kernel
+@leaf
 def _copy_settled(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
                   left: NDArray[np.int64], above: NDArray[np.int32], below: NDArray[np.int32],
                   set_above: NDArray[np.int32], set_below: NDArray[np.int32],
@@ -129,7 +129,7 @@ def _copy_settled(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
     return count
 
 
-@kernel
+@leaf
 def _interpolate(form: int, fields: Real, coarse: NDArray[np.int32], top: int, left: int,
                  fy: float, fx: float, slopes: Real, sums: NDArray[np.float64],
                out: Byte) -> None:
@@ -185,7 +185,7 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
     Returns
     -------
     ndarray of uint8, shape (height, width, planes)
-        One mask a shape, in their order; see :class:`~wardrobe.core.composite.labelmap.Masks`.
+        One mask a shape, in their order; see :class:`~wardrobe.core.layers.layer.Masks`.
     """
     grid = form.grid
     step = grid.scale / scale

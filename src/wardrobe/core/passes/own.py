@@ -7,21 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour.srgb import to_bytes
-from wardrobe.core.composite.program import compile_coats
 from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
+from wardrobe.core.passes.seen import in_bytes, seen
 from wardrobe.core.passes.table import PASSES
-
-
-def seen(coat: Coat, base: Rgb, key: str) -> NDArray[np.float64]:
-    """The colour inside a pass (``base`` for none), shape (3,), range 0..1."""
-    program = compile_coats([coat], [base])
-    return program.flat()[0, program.interior(key)]
-
-
-def as_seen(colour: NDArray[np.float64]) -> Rgb:
-    """A colour in whole bytes, rounded as the compositor does."""
-    r, g, b = (int(v) for v in 255 * colour + 0.5)
-    return r, g, b
 
 
 def with_own(coat: Coat, base: Rgb, own: Mapping[str, Rgb]) -> Coat:
@@ -62,7 +50,7 @@ def _aimed(coat: Coat, base: Rgb, key: str, colour: Rgb) -> Coat | None:
             continue
         layer = replace(coat.layers[at], mode=mode, colour=source, strength=1.0)
         changed = replace(coat, layers=(*coat.layers[:at], layer, *coat.layers[at + 1:]))
-        if as_seen(seen(changed, base, key)) == colour:
+        if in_bytes(seen(changed, base, key)) == colour:
             return changed
     return None
 
@@ -81,6 +69,6 @@ def _source(mode: str, under: NDArray[np.float64], wanted: NDArray[np.float64]) 
 def _spelled_out(coat: Coat, base: Rgb, key: str, colour: Rgb) -> Coat:
     """Every pass as a normal layer in the colour that is seen, one of them in its own."""
     present = coat.shapes()
-    layers = [PassLayer(k, "normal", k, colour if k == key else as_seen(seen(coat, base, k)))
+    layers = [PassLayer(k, "normal", k, colour if k == key else in_bytes(seen(coat, base, k)))
               for k in PASSES if k in present]
-    return Coat(as_seen(seen(coat, base, "base")), tuple(layers))
+    return Coat(in_bytes(seen(coat, base, "base")), tuple(layers))

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from wardrobe.core.composite.labelmap import Masks
+from wardrobe.core.layers.layer import Masks
 from wardrobe.core.parallel import each
 from wardrobe.core.passes.layers import PassLayer
 

@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from wardrobe.core.composite.labelmap import Masks
 from wardrobe.core.composite.modes import luminosity_of
+from wardrobe.core.layers.layer import Masks
 from wardrobe.core.parallel import each
 from wardrobe.core.passes.layers import PassLayer
 from wardrobe.core.stack.arrange import (

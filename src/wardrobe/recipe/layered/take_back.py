@@ -12,7 +12,7 @@ from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.srgb import to_bytes
 from wardrobe.core.errors import WardrobeError
 from wardrobe.core.light.outline import outlines_of
-from wardrobe.core.passes.own import seen
+from wardrobe.core.passes.seen import seen
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.stack.arrange import PlannedLayer, planned_layers
 from wardrobe.core.stack.check.canvas import where_on

@@ -19,8 +19,7 @@ def rail_pictures(deriver: Deriver, worn: Sequence[Recipe], edge: int) -> list[B
     ----------
     deriver : Deriver
     worn : sequence of Recipe
-        The piece in its looks. What has the same shapes is drawn from one set of masks: then
-        only the colour table differs.
+        The piece in its looks; those with the same shapes go on from the same masks.
     edge : int
         Pixels of the longer edge.
 
@@ -28,14 +27,7 @@ def rail_pictures(deriver: Deriver, worn: Sequence[Recipe], edge: int) -> list[B
     -------
     list of ndarray of uint8, shape (h, w, 3)
     """
-    store, masks, found = deriver.store, {}, []
-    for recipe in worn:
-        picture = deriver.stages(recipe).picture(View.whole(*recipe.size, edge))
-        key = store.key(picture.masks)
-        if key not in masks:
-            masks[key] = store(picture.masks)
-        found.append(picture.over(store, masks[key]))
-    return found
+    return [deriver.picture(recipe, View.whole(*recipe.size, edge)) for recipe in worn]
 
 
 def side_by_side(pictures: Sequence[Byte]) -> Byte:

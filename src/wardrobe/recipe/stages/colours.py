@@ -4,11 +4,11 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from wardrobe.core.colour import from_hex
-from wardrobe.core.composite.program import Program, compile_coats
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.passes.layers import Coat, PassLayer
+from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
+from wardrobe.core.passes.seen import shapes_of
 from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.colouring import Passes, WashKey
 from wardrobe.recipe.model import Part, Recipe
@@ -87,13 +87,6 @@ def coats_of(colouring: Colouring) -> list[Coat]:
     return [_coat(colouring, part, rules) for part in colouring.parts]
 
 
-def compile_colours(colouring: Colouring) -> Program:
-    """The program of a picture: row 0 is the background, then one row a part."""
-    bases = (colouring.background, *(p.base for p in colouring.parts))
-    return compile_coats((ground_coat(colouring), *coats_of(colouring)),
-                         tuple(map(from_hex, bases)))
-
-
 def ground_coat(colouring: Colouring) -> Coat:
     """What lies behind the figure: the background, and the figure's shadow on it."""
     ground = colouring.ground
@@ -121,21 +114,31 @@ def _coat(colouring: Colouring, part: Dye, rules: Rules) -> Coat:
     return with_own(plain, base, {key: from_hex(c) for key, c in part.own})
 
 
+@dataclass(frozen=True)
+class Coats:
+    """What lies on the background and on each part, and their base colours."""
+
+    coats: tuple[Coat, ...]
+    bases: tuple[Rgb, ...]
+
+
 @dataclass(frozen=True, eq=False)
-class CompiledColours(Stage[Program]):
-    """What the compositor runs."""
+class Coated(Stage[Coats]):
+    """What lies on each row: 0 is the background, then one row a part."""
 
     colouring: Colouring
 
-    def make(self, get: Get) -> Program:
-        return compile_colours(self.colouring)
+    def make(self, get: Get) -> Coats:
+        c = self.colouring
+        bases = (c.background, *(p.base for p in c.parts))
+        return Coats((ground_coat(c), *coats_of(c)), tuple(map(from_hex, bases)))
 
 
 @dataclass(frozen=True, eq=False)
 class WantedShapes(Stage[tuple[str, ...]], by_content=True):
     """Passes whose shapes are needed, in their order."""
 
-    colours: CompiledColours
+    coated: Coated
 
     def make(self, get: Get) -> tuple[str, ...]:
-        return get(self.colours).shapes
+        return shapes_of(get(self.coated).coats)

@@ -8,11 +8,10 @@ from numpy.typing import NDArray
 
 from wardrobe.core.areas.complete import Completeness
 from wardrobe.core.areas.segment import Areas
-from wardrobe.core.composite.labelmap import Masks
-from wardrobe.core.composite.program import Program
 from wardrobe.core.form import Form, Traits
 from wardrobe.core.ground.figure import Figure as FigureOnGround
 from wardrobe.core.hatching.find import Hatching
+from wardrobe.core.layers.layer import Masks
 from wardrobe.core.light.shapes import Shapes
 from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.coverage import Darkness
@@ -171,10 +170,6 @@ class Deriver:
         """Ids of parts that touch, the one that is in front first."""
         rows = casting(self.form(recipe), self.assignment(recipe), self.stages(recipe).order)
         return [(recipe.parts[a - 1].id, recipe.parts[b - 1].id) for a, b in rows]
-
-    def program(self, recipe: Recipe) -> Program:
-        """What the compositor runs: row 0 is the background, then one row a part."""
-        return self.store(self.stages(recipe).colours)
 
     def sampled(self, recipe: Recipe, view: View) -> Sampled:
         """Areas and ink, cut and scaled to a view."""

@@ -11,7 +11,7 @@ from wardrobe.recipe.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.stages import cut, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
 from wardrobe.recipe.stages.bodies import bodies_of, covers_of, lamps_of, order_of
-from wardrobe.recipe.stages.colours import Colouring, CompiledColours, WantedShapes
+from wardrobe.recipe.stages.colours import Coated, Colouring, WantedShapes
 from wardrobe.recipe.view import View
 
 _DARK = 38.0  # L* below which a base does not stand off from black
@@ -183,12 +183,12 @@ class Graph:
         return order_of(self.recipe)
 
     @cached_property
-    def colours(self) -> CompiledColours:
-        return CompiledColours(Colouring.of(self.recipe))
+    def coated(self) -> Coated:
+        return Coated(Colouring.of(self.recipe))
 
     @cached_property
     def wanted(self) -> WantedShapes:
-        return WantedShapes(self.colours)
+        return WantedShapes(self.coated)
 
     def shapes(self, draft: bool = False) -> forms.DrawnShapes:
         posed = forms.Posed(self.draft_form if draft else self.form, self.assigned,
@@ -244,8 +244,9 @@ class Graph:
     def picture(self, view: View, draft: bool = False) -> picture.Picture:
         halo = self.small_halo(view)
         return picture.Picture(
-            self.masks(view, draft), self.colours, self.prints(view, draft),
-            self.recipe.lines.colour, (halo, self.recipe.halo.colour) if halo else None)
+            picture.CutRuns(self.masks(view, draft), halo), self.coated,
+            self.prints(view, draft), self.recipe.lines.colour,
+            self.recipe.halo.colour if halo else None)
 
     # ---- The stack ----
 
@@ -254,7 +255,7 @@ class Graph:
         recipe, out_of_sight = self.recipe, hidden(self.recipe.parts)
         rows = list(enumerate(recipe.parts, start=1))
         return stack.StackFigure(
-            self.colours.colouring, tuple(p.name for p in recipe.parts),
+            self.coated.colouring, tuple(p.name for p in recipe.parts),
             tuple(row for row, p in rows if p.pattern),
             tuple(row for row, p in rows if p.id in out_of_sight),
             recipe.lines.colour, self.halo, recipe.halo.colour)

@@ -1,6 +1,6 @@
 """Masks and pictures for a view."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,15 +8,18 @@ from scipy import ndimage
 
 from wardrobe.core.areas.marked import BESIDE, INSIDE
 from wardrobe.core.colour import from_hex
-from wardrobe.core.composite.labelmap import Masks, compose, lay_flat
+from wardrobe.core.layers.layer import Masks
+from wardrobe.core.layers.paint import paint
+from wardrobe.core.layers.runs import Runs, find_runs
 from wardrobe.core.light.ground import ground_shadow
 from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.touch import Act, Touch, draw_touch, touch_up
+from wardrobe.core.passes.as_layers import HALO, layers_of
 from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.model import Pattern
 from wardrobe.recipe.prints import Ground, draw_pattern
-from wardrobe.recipe.stages.colours import CompiledColours, WantedShapes
+from wardrobe.recipe.stages.colours import Coated, WantedShapes
 from wardrobe.recipe.stages.cut import Assigned, Cut, HaloOfBlacks, Marked, PartsMap, Shown
 from wardrobe.recipe.stages.form import AnyForm, DrawnShapes, Relief, SolvedForm
 from wardrobe.recipe.stages.lines import Byte, Coverage, Decoded, Ink, shrink
@@ -122,6 +125,11 @@ class Prints(Stage[Byte | None]):
     form: AnyForm
     patterns: tuple[Pattern | None, ...]
 
+    @property
+    def rows(self) -> list[int]:
+        """Rows of the parts that have one."""
+        return [row for row, pattern in enumerate(self.patterns, start=1) if pattern]
+
     def pattern(self, row: int, corner: tuple[float, float], scale: float,
                 shape: tuple[int, int]) -> DrawnPattern | None:
         """The pattern of one part over a rectangle."""
@@ -135,8 +143,7 @@ class Prints(Stage[Byte | None]):
 
     def make(self, get: Get) -> Byte | None:
         shown, view = get(self.shown), self.sample.view
-        wanted = [row for row, pattern in enumerate(self.patterns, start=1)
-                  if pattern and (shown == row).any()]
+        wanted = [row for row in self.rows if (shown == row).any()]
         if not wanted:
             return None
         parts = shown[get(self.sample).labels]
@@ -250,21 +257,30 @@ class SmallHalo(Stage[Byte | None], keep="nowhere"):
 
 
 @dataclass(frozen=True, eq=False)
+class CutRuns(Stage[Runs]):
+    """Masks by runs of equal pixels: a change of colour goes on from here."""
+
+    masks: DrawnMasks
+    halo: SmallHalo | None
+
+    def make(self, get: Get) -> Runs:
+        masks = get(self.masks)
+        halo = get(self.halo) if self.halo else None
+        return find_runs(masks if halo is None else replace(masks, soft={HALO: halo}))
+
+
+@dataclass(frozen=True, eq=False)
 class Picture(Stage[Byte], keep="nowhere"):
     """The finished picture for a view, RGB."""
 
-    masks: DrawnMasks
-    colours: CompiledColours
+    runs: CutRuns
+    coated: Coated
     prints: Prints
     ink: str
-    halo: tuple[SmallHalo, str] | None
+    halo: str | None
 
     def make(self, get: Get) -> Byte:
-        return self.over(get, get(self.masks))
-
-    def over(self, get: Get, masks: Masks) -> Byte:
-        """The picture from masks that are there already."""
-        picture = compose(masks, get(self.colours), from_hex(self.ink), get(self.prints))
-        rim = get(self.halo[0]) if self.halo else None
-        return picture if self.halo is None or rim is None else \
-            lay_flat(picture, rim, from_hex(self.halo[1]))
+        runs, on = get(self.runs), get(self.coated)
+        halo = from_hex(self.halo) if self.halo and HALO in runs.soft_keys else None
+        return paint(runs, layers_of(on.coats, on.bases, from_hex(self.ink), get(self.prints),
+                                     self.prints.rows, halo))

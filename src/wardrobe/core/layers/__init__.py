@@ -1,0 +1,1 @@
+"""A picture as an ordered list of layers."""
