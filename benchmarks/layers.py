@@ -9,8 +9,8 @@ import pyvips
 import skia
 from PIL import Image, ImageChops
 
-from wardrobe.core.composite.labelmap import compose
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.layers.runs import find_runs
 from wardrobe.core.stack.model import Group, Layer, Stack
 from wardrobe.demo.pieces import RUNNER
 from wardrobe.recipe.model import Recipe, Source
@@ -104,11 +104,13 @@ def measure_compose(rgba: np.ndarray) -> dict[str, float]:
     """Seconds for the full-size picture: ours, and each library's from 20 layers."""
     deriver, recipe = runner_piece(rgba)
     view = View.whole(*recipe.size)
-    masks, program = deriver.masks(recipe, view), deriver.program(recipe)
+    masks, store = deriver.masks(recipe, view), deriver.store
+    stage = deriver.stages(recipe).picture(view)
     layers = twenty_layers(deriver.stack(recipe))
     return {
-        "label map": best_of(lambda: compose(masks, program, (30, 26, 34))),
-        "label map, masks drawn too": best_of(lambda: deriver.picture(recipe, view)),
+        "runs": best_of(lambda: find_runs(masks)),
+        "painted": best_of(lambda: store(stage)),
+        "masks": best_of(lambda: deriver.masks(recipe, view)),
         "skia-python": best_of(with_skia(layers), 2),
         "pyvips": best_of(with_pyvips(layers), 2),
         "Pillow": best_of(with_pillow(layers), 2),

@@ -9,7 +9,6 @@ from PIL import Image
 from benchmarks.layers import runner_piece, twenty_layers, with_skia
 from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.edits import AddLook, MoveLight, apply
-from wardrobe.recipe.looks.look import worn
 from wardrobe.recipe.looks.proposals import ByHarmony, propose_looks
 from wardrobe.recipe.looks.rail import rail_pictures, side_by_side
 
@@ -33,7 +32,7 @@ def measure_looks(rgba: np.ndarray) -> dict[str, float]:
         turned = apply(recipe, MoveLight(light=recipe.light.model_copy(update={
             "azimuth": azimuth})))
         begin = time.perf_counter()
-        shown = [turned, *(worn(turned, look) for look in turned.looks)]
+        shown = [turned, *(deriver.worn(turned, look) for look in turned.looks)]
         encode_png(side_by_side(rail_pictures(deriver, shown, EDGE)))
         return time.perf_counter() - begin
 

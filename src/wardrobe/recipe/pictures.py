@@ -11,7 +11,7 @@ from wardrobe.core.layers.flat import compose_flat, lay_flat
 from wardrobe.core.layers.layer import Masks, planes
 from wardrobe.core.layers.paint import paint
 from wardrobe.core.layers.runs import find_runs
-from wardrobe.core.passes.as_layers import layers_of
+from wardrobe.core.passes.as_layers import layers_of, prints_as_images
 from wardrobe.core.passes.layers import Coat
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.model import Recipe
@@ -173,8 +173,9 @@ class Bases(Stage[Byte], keep="nowhere"):
         runs = find_runs(Masks(get(self.parts), np.zeros((*ink.shape, planes(0)), np.uint8), ink,
                                ()))
         bases = [from_hex(colour) for colour in self.colours]
-        return paint(runs, layers_of([Coat(base, ()) for base in bases], bases,
-                                     from_hex(self.ink), get(self.prints), self.prints.rows))
+        layers = layers_of([Coat(base, ()) for base in bases], bases, from_hex(self.ink),
+                           self.prints.rows)
+        return paint(runs, layers, prints_as_images(get(self.prints), layers))
 
 
 @dataclass(frozen=True, eq=False)

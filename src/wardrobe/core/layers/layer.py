@@ -45,19 +45,19 @@ class Gradient:
     stops: tuple[tuple[float, tuple[int, int, int, int]], ...]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class Image:
-    """A picture, repeated in both directions from (x, y).
+    """A picture, straight alpha, repeated in both directions from (x, y).
 
     Attributes
     ----------
-    pixels : ndarray of uint8, shape (height, width, 4)
-        Straight alpha.
+    name : str
+        By which it is given when layers are painted.
     x, y : int
         Pixels of the view.
     """
 
-    pixels: Byte
+    name: str
     x: int = 0
     y: int = 0
 

@@ -1,6 +1,7 @@
 """Runs and layers to pixels."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -49,7 +50,8 @@ _CHUNK = 512  # pixels of a run that are worked out together: they stay in the n
 _INK, _NO_PLANE = -1, -2
 
 
-def paint(runs: Runs, layers: Sequence[Layer]) -> Byte:
+def paint(runs: Runs, layers: Sequence[Layer],
+          images: Mapping[str, Byte] = MappingProxyType({})) -> Byte:
     """Paint layers by runs.
 
     Parameters
@@ -57,13 +59,15 @@ def paint(runs: Runs, layers: Sequence[Layer]) -> Byte:
     runs : Runs
     layers : sequence of Layer
         Bottom to top.
+    images : mapping of str to ndarray of uint8, shape (h, w, 4)
+        Those that layers name.
 
     Returns
     -------
     ndarray of uint8, shape (height, width, 3)
         Opaque sRGB.
     """
-    program = compile_layers(layers, runs.keys, runs.soft_keys)
+    program = compile_layers(layers, runs.keys, runs.soft_keys, images)
     out = np.empty((*runs.shape, 3), np.uint8)
 
     def one(strip: Strip) -> None:
@@ -88,7 +92,7 @@ def colours_of(masks: Masks, layers: Sequence[Layer]) -> NDArray[np.float64]:
     -------
     ndarray of float64, shape (n, 3), range 0..1
     """
-    program = compile_layers(layers, masks.keys, ())
+    program = compile_layers(layers, masks.keys, (), {})
     packed = words(masks.levels)[0]
     keys = np.zeros((len(packed), 1 + packed.shape[1]), np.uint64)
     keys[:, 0], keys[:, 1:] = masks.parts[0], packed

@@ -1,13 +1,13 @@
 """Layers as the compiled loops read them."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.composite.modes import MODES
-from wardrobe.core.layers.layer import INK, Flat, Gradient, Group, Image, Layer
+from wardrobe.core.layers.layer import INK, Byte, Flat, Gradient, Group, Image, Layer
 
 RAMP = 2048  # entries of a gradient's table
 FLAT, LINEAR, RADIAL, PICTURE, GROUP = range(5)
@@ -51,8 +51,8 @@ class Program(NamedTuple):
     texels: NDArray[np.uint8]
 
 
-def compile_layers(layers: Sequence[Layer], keys: Sequence[str],
-                   soft: Sequence[str]) -> Program:
+def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[str],
+                   images: Mapping[str, Byte]) -> Program:
     """Layers as arrays.
 
     Parameters
@@ -61,6 +61,7 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str],
         Bottom to top; the first covers everything.
     keys, soft : sequence of str
         Names of the planes, and of those that change from pixel to pixel.
+    images : mapping of str to ndarray of uint8, shape (height, width, 4)
 
     Raises
     ------
@@ -73,6 +74,7 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str],
     colours, strengths = np.zeros((n, rows, 3)), np.zeros((n, rows))
     geometry, places = np.zeros((n, 6), np.float32), np.zeros((n, 4), np.int64)
     ramps, texels = [np.zeros((RAMP, 4))], [np.zeros((0, 4), np.uint8)]
+    begins: dict[str, int] = {}
     owner = n
     for k in range(n - 1, -1, -1):
         layer, source = layers[k], layers[k].source
@@ -86,9 +88,12 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str],
             ramps.append(_ramp(source))
             geometry[k, :3 * len(source.rows)] = np.ravel(source.rows)
         elif isinstance(source, Image):
-            what, at = PICTURE, sum(map(len, texels))
-            texels.append(source.pixels.reshape(-1, 4))
-            places[k] = source.x, source.y, source.pixels.shape[1], source.pixels.shape[0]
+            pixels = images[source.name]
+            if source.name not in begins:
+                begins[source.name] = sum(map(len, texels))
+                texels.append(pixels.reshape(-1, 4))
+            what, at = PICTURE, begins[source.name]
+            places[k] = source.x, source.y, pixels.shape[1], pixels.shape[0]
         else:
             what, whole = GROUP, int(source.whole)
         if len(layer.soft) > 2:

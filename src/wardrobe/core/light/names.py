@@ -27,7 +27,7 @@ class Place:
     lift: float
 
 
-_USUAL = Place(1.3, USUAL_LIFT)
+USUAL_PLACE = Place(1.3, USUAL_LIFT)
 _TABLE: tuple[tuple[Place, str], ...] = (
     (Place(3.0, 6.0), "hat brim cap hood helmet goggle goggles crown bobble"),
     (Place(2.9, 2.5), "glasses spectacles mask"),
@@ -70,4 +70,4 @@ def known_place(name: str) -> Place | None:
 
 def usual_place(name: str) -> Place:
     """Where a part of this name usually lies, or any part."""
-    return known_place(name) or _USUAL
+    return known_place(name) or USUAL_PLACE

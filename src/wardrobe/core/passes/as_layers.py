@@ -1,6 +1,6 @@
 """Coats as layers of a picture."""
 
-from collections.abc import Container, Iterator, Sequence
+from collections.abc import Container, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -21,6 +21,14 @@ class _Slot(NamedTuple):
     grouped: bool
 
 
+_GROUND, _PRINT, _GREY_PRINT = (
+    _Slot(source, "normal", (), False) for source in ("flat", "print", "grey print"))
+
+
+_SOURCES: dict[str, Source] = {"group": Group(), "whole group": Group(whole=True),
+                               "print": Image("print"), "grey print": Image("grey print")}
+
+
 class _Entry(NamedTuple):
     slot: _Slot
     colour: Rgb
@@ -28,8 +36,7 @@ class _Entry(NamedTuple):
 
 
 def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], ink: Rgb | None = None,
-              prints: Byte | None = None, patterned: Container[int] = (),
-              halo: Rgb | None = None) -> list[Layer]:
+              patterned: Container[int] = (), halo: Rgb | None = None) -> list[Layer]:
     """The layers of a picture, bottom to top.
 
     Parameters
@@ -40,42 +47,57 @@ def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], ink: Rgb | None = Non
         Base colours, 0..255, for layers that carry the base with its pattern.
     ink : (int, int, int), optional
         Colour of the lines.
-    prints : ndarray of uint8, shape (height, width, 4), optional
-        The patterns, cut to their parts.
     patterned : container of int
-        Rows that have one.
+        Rows that have a pattern; :func:`prints_as_images` gives what is painted there.
     halo : (int, int, int), optional
         Colour of what lies on the soft plane of that name.
     """
     rows = len(coats)
-    blocks: list[tuple[_Slot, ...]] = []  # a group, or a layer by itself
-    colours, strengths = [], []
+    # Most coats are made alike: those that are take their places together.
+    alike: dict[tuple[tuple[_Slot, ...], ...], list[int]] = {}
+    entries = []
     for row, (coat, base) in enumerate(zip(coats, bases, strict=True)):
-        at = -1
-        for block in _blocks(coat, base, prints is not None and row in patterned):
-            slots = tuple(entry.slot for entry in block)
-            at = next((k for k in range(at + 1, len(blocks)) if blocks[k] == slots), len(blocks))
-            if at == len(blocks):
-                blocks.append(slots)
-                colours.append(np.zeros((len(slots), rows, 3)))
-                strengths.append(np.zeros((len(slots), rows)))
-            for k, entry in enumerate(block):
-                colours[at][k, row], strengths[at][k, row] = entry.colour, entry.strength
-    sources: dict[str, Source] = {"group": Group(), "whole group": Group(whole=True)}
-    if prints is not None:
-        sources["print"] = Image(prints)
-        if any(slot.source == "grey print" for block in blocks for slot in block):
-            sources["grey print"] = Image(_grey(prints))
-    found = [Layer(sources.get(slot.source) or Flat(c), strength, slot.mode, slot.shape, (),
+        blocks = _blocks(coat, base, row in patterned)
+        alike.setdefault(tuple(tuple(e.slot for e in block) for block in blocks), []).append(row)
+        entries.append([e for block in blocks for e in block])
+    placed: list[tuple[_Slot, ...]] = []  # groups, and layers by themselves
+    at_of: list[tuple[list[int], list[int]]] = []  # rows, and where their blocks are placed
+    for made, mine in alike.items():
+        at, found_at = -1, []
+        for slots in made:
+            at = next((k for k in range(at + 1, len(placed)) if placed[k] == slots), len(placed))
+            if at == len(placed):
+                placed.append(slots)
+            found_at.append(at)
+        at_of.append((mine, found_at))
+    begin = np.cumsum([0, *map(len, placed)])
+    colours, strengths = np.zeros((begin[-1], rows, 3)), np.zeros((begin[-1], rows))
+    for mine, found_at in at_of:
+        where = [k for at in found_at for k in range(begin[at], begin[at + 1])]
+        colours[np.ix_(where, mine)] = np.array(
+            [[e.colour for e in entries[row]] for row in mine], float).swapaxes(0, 1)
+        strengths[np.ix_(where, mine)] = np.array(
+            [[e.strength for e in entries[row]] for row in mine]).T
+    slots_of = [slot for slots in placed for slot in slots]
+    found = [Layer(_SOURCES.get(slot.source) or Flat(c), strength, slot.mode, slot.shape, (),
                    slot.grouped)
-             for slots, cs, shares in zip(blocks, colours, strengths, strict=True)
-             for slot, c, strength in zip(slots, cs, shares, strict=True)]
+             for slot, c, strength in zip(slots_of, colours, strengths, strict=True)]
     everywhere = np.ones(rows)
     if ink is not None:
         found.append(Layer(_flat(ink, rows), everywhere, shape=((INK, False),)))
     if halo is not None:
         found.append(Layer(_flat(halo, rows), everywhere, soft=(HALO,)))
     return found
+
+
+def prints_as_images(prints: Byte | None, layers: Sequence[Layer]) -> dict[str, Byte]:
+    """The patterns of a view, cut to their parts, as the images that layers name."""
+    names = {layer.source.name for layer in layers if isinstance(layer.source, Image)}
+    if not names:
+        return {}
+    if prints is None:  # nothing of the parts is in view
+        prints = np.zeros((1, 1, 4), np.uint8)
+    return {name: _grey(prints) if name == _GREY_PRINT.source else prints for name in names}
 
 
 def _grey(prints: Byte) -> Byte:
@@ -88,24 +110,26 @@ def _flat(colour: Rgb, rows: int) -> Flat:
     return Flat(np.tile(np.array(colour, float), (rows, 1)))
 
 
-def _blocks(coat: Coat, base: Rgb, printed: bool) -> Iterator[list[_Entry]]:
-    yield [_Entry(_Slot("flat", "normal", (), False), coat.ground, 1.0)]
+def _blocks(coat: Coat, base: Rgb, printed: bool) -> list[list[_Entry]]:
+    """The layers of a coat, those of a group together."""
+    found = [[_Entry(_GROUND, coat.ground, 1.0)]]
     if printed:
-        yield [_Entry(_Slot("grey print" if coat.grey else "print", "normal", (), False), base,
-                      1.0)]
+        found.append([_Entry(_GREY_PRINT if coat.grey else _PRINT, base, 1.0)])
     for layer in coat.layers:
         shape = _shape(layer)
         if layer.tones:
-            yield [*(_Entry(_Slot("flat", "normal", _shape(tone), True), tone.colour,
-                            tone.strength) for tone in layer.tones),
-                   _Entry(_Slot("group", layer.mode, shape, False), base, layer.strength)]
+            found.append([*(_Entry(_Slot("flat", "normal", _shape(tone), True), tone.colour,
+                                   tone.strength) for tone in layer.tones),
+                          _Entry(_Slot("group", layer.mode, shape, False), base, layer.strength)])
         elif layer.printed and printed:
-            yield [_Entry(_Slot("flat", "normal", (), True), base, 1.0),
-                   _Entry(_Slot("print", "normal", (), True), base, 1.0),
-                   _Entry(_Slot("whole group", layer.mode, shape, False), base, layer.strength)]
+            found.append([_Entry(_Slot("flat", "normal", (), True), base, 1.0),
+                          _Entry(_Slot("print", "normal", (), True), base, 1.0),
+                          _Entry(_Slot("whole group", layer.mode, shape, False), base,
+                                 layer.strength)])
         else:
-            colour = base if layer.printed else layer.colour
-            yield [_Entry(_Slot("flat", layer.mode, shape, False), colour, layer.strength)]
+            found.append([_Entry(_Slot("flat", layer.mode, shape, False),
+                                 base if layer.printed else layer.colour, layer.strength)])
+    return found
 
 
 def _shape(layer: PassLayer) -> tuple[tuple[str, bool], ...]:

@@ -73,18 +73,23 @@ class Answer(Frozen):
     date: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
-def worn(recipe: "Recipe", look: Look) -> "Recipe":
+def worn(recipe: "Recipe", look: Look, parts: "tuple[Part, ...] | None" = None) -> "Recipe":
     """The piece as it is in a look; looks themselves are left out.
 
-    Names of parts that are no longer there are passed over.
+    Names of parts that are no longer there are passed over. ``parts`` are the dressed parts, if
+    they are at hand.
     """
-    changes: dict[str, object] = {
-        "looks": (), "parts": tuple(_dressed(part, look) for part in recipe.parts)}
+    changes: dict[str, object] = {"looks": (), "parts": parts or dressed_parts(recipe.parts, look)}
     for what in ("background", "light", "passes"):
         value = getattr(look, what)
         if value is not None:
             changes[what] = value
     return recipe.model_copy(update=changes)
+
+
+def dressed_parts(parts: "tuple[Part, ...]", look: Look) -> "tuple[Part, ...]":
+    """The parts of a piece as they are in a look."""
+    return tuple(_dressed(part, look) for part in parts)
 
 
 def _dressed(part: "Part", look: Look) -> "Part":

@@ -9,7 +9,6 @@ from wardrobe.core.areas.borders import touching
 from wardrobe.core.colour import from_hex
 from wardrobe.core.looks.compare import DISTINCT, distances_seen_with, look_distances, stands_out
 from wardrobe.recipe.edits.looks import PIECE
-from wardrobe.recipe.looks.look import worn
 from wardrobe.recipe.model import Recipe
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.picture import PartsSeen
@@ -123,7 +122,7 @@ def report_looks(deriver: Deriver, recipe: Recipe) -> LookReport:
     """Compare all looks; those that are retired are listed, but not compared with."""
     measured = measure(deriver, recipe)
     wearers = [(PIECE, FIRST_NAME, False, recipe),
-               *((k.id, k.name, k.retired, worn(recipe, k)) for k in recipe.looks)]
+               *((k.id, k.name, k.retired, deriver.worn(recipe, k)) for k in recipe.looks)]
     bases = np.array([[from_hex(p.base) for p in w.parts] for *_, w in wearers],
                      np.float64).reshape(len(wearers), len(recipe.parts), 3) / 255
     away = look_distances(bases, measured.areas)

@@ -5,7 +5,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.form import VOLUMES, Edge
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.names import known_place, usual_place, usual_role
+from wardrobe.core.light.names import USUAL_PLACE, Place, known_place, usual_role
 from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
 from wardrobe.recipe.lighting import SideLight
 from wardrobe.recipe.model import Recipe
@@ -19,7 +19,15 @@ _CLOSED = {"skin": 0.4}  # how far a form turns away at least where another cove
 _ANY_MATERIAL = "matte cloth"  # fills the ground's row, which takes no light
 
 
-def bodies_of(recipe: Recipe) -> Bodies:
+Places = list[Place | None]
+
+
+def places_of(recipe: Recipe) -> Places:
+    """What the names of the parts tell of where they lie."""
+    return [known_place(p.name) for p in recipe.parts]
+
+
+def bodies_of(recipe: Recipe, places: Places) -> Bodies:
     """What the form depends on."""
     parts = recipe.parts
     fold = np.array([0.0, *(MATERIALS[p.material].fold for p in parts)], np.float32)
@@ -28,7 +36,7 @@ def bodies_of(recipe: Recipe) -> Bodies:
     group = np.where(volume == _CODES["folded"], np.arange(len(parts) + 1), 0).astype(np.uint16)
     edges = tuple(Edge(row, stroke) for row, p in enumerate(parts, start=1)
                   if p.form.volume == "folded" for stroke in p.form.edges)
-    return Bodies(fold, closed, _told(recipe), volume, group, _kin(recipe), edges)
+    return Bodies(fold, closed, _told(recipe, places), volume, group, _kin(recipe), edges)
 
 
 def covers_of(recipe: Recipe) -> tuple[Cover, ...]:
@@ -38,17 +46,17 @@ def covers_of(recipe: Recipe) -> tuple[Cover, ...]:
         for p in recipe.parts))
 
 
-def order_of(recipe: Recipe) -> Order:
+def order_of(recipe: Recipe, places: Places) -> Order:
     """How far in front each part lies: as it is listed, or as drawing and name tell."""
-    usual = np.array([0.0, *(usual_place(p.name).front for p in recipe.parts)], np.float32)
-    told = _told(recipe)
+    usual = np.array([0.0, *((place or USUAL_PLACE).front for place in places)], np.float32)
+    told = _told(recipe, places)
     return Order(np.where(np.isnan(told), usual, told), recipe.light.depth != "as listed")
 
 
-def lamps_of(recipe: Recipe) -> Lamps:
+def lamps_of(recipe: Recipe, places: Places) -> Lamps:
     """The lights."""
     light = recipe.light
-    lift = np.array([0.0, *(usual_place(p.name).lift for p in recipe.parts)],
+    lift = np.array([0.0, *((place or USUAL_PLACE).lift for place in places)],
                     np.float32) * light.cast
     by_part = np.repeat(lift[:, None], len(lift), axis=1)
     rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
@@ -64,20 +72,20 @@ def _side(light: SideLight | None) -> KeyLight | None:
     return None if light is None else KeyLight(light.azimuth, light.height)
 
 
-def _told(recipe: Recipe) -> Real:
+def _told(recipe: Recipe, places: Places) -> Real:
     """How far in front each row is said to be, by the list, its name and the hand; NaN if not."""
     if recipe.light.depth == "as listed":
         fronts = {p.id: float(-row) for row, p in enumerate(recipe.parts)}
     else:
-        places = {p.id: known_place(p.name) for p in recipe.parts}
-        fronts = {i: place.front if place else np.nan for i, place in places.items()}
+        fronts = {p.id: place.front if place else np.nan
+                  for p, place in zip(recipe.parts, places, strict=True)}
         for part in recipe.parts:
             if part.parent in fronts:  # a button lies on its coat
                 on = fronts[part.parent] + _ON_PARENT
                 fronts[part.id] = float(np.fmax(fronts[part.id], on))
     moved = [fronts[p.id] if p.form.nearer == 0 else
-             np.nan_to_num(fronts[p.id], nan=usual_place(p.name).front) + p.form.nearer
-             for p in recipe.parts]
+             np.nan_to_num(fronts[p.id], nan=(place or USUAL_PLACE).front) + p.form.nearer
+             for p, place in zip(recipe.parts, places, strict=True)]
     return np.array([np.nan, *moved], np.float32)
 
 

@@ -11,8 +11,9 @@ from wardrobe.core.passes.own import with_own
 from wardrobe.core.passes.seen import shapes_of
 from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.colouring import Passes, WashKey
+from wardrobe.recipe.looks.look import Look, dressed_parts
 from wardrobe.recipe.model import Part, Recipe
-from wardrobe.recipe.stages.stage import Get, Stage
+from wardrobe.recipe.stages.stage import Get, Small, Stage
 
 _WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
 
@@ -115,7 +116,7 @@ def _coat(colouring: Colouring, part: Dye, rules: Rules) -> Coat:
 
 
 @dataclass(frozen=True)
-class Coats:
+class Coats(Small):
     """What lies on the background and on each part, and their base colours."""
 
     coats: tuple[Coat, ...]
@@ -142,3 +143,14 @@ class WantedShapes(Stage[tuple[str, ...]], by_content=True):
 
     def make(self, get: Get) -> tuple[str, ...]:
         return shapes_of(get(self.coated).coats)
+
+
+@dataclass(frozen=True, eq=False)
+class Dressed(Stage[tuple[Part, ...]]):
+    """The parts as they are in a look."""
+
+    parts: tuple[Part, ...]
+    look: Look
+
+    def make(self, get: Get) -> tuple[Part, ...]:
+        return dressed_parts(self.parts, self.look)

@@ -19,7 +19,9 @@ from wardrobe.core.lines.gaps import Closures, Gaps
 from wardrobe.core.lines.hues import HueLines
 from wardrobe.core.stack.arrange import Figure, Planned
 from wardrobe.core.stack.model import Stack
+from wardrobe.recipe.looks.look import Look, worn
 from wardrobe.recipe.model import BoundaryRole, Recipe
+from wardrobe.recipe.stages.colours import Dressed
 from wardrobe.recipe.stages.cut import Assignment
 from wardrobe.recipe.stages.form import casting, front_to_behind
 from wardrobe.recipe.stages.graph import Graph
@@ -54,6 +56,10 @@ class Deriver:
             while len(self._graphs) > _GRAPHS:
                 self._graphs.popitem(last=False)
         return graph
+
+    def worn(self, recipe: Recipe, look: Look) -> Recipe:
+        """The piece as it is in a look: the same parts each time, whose digests are at hand."""
+        return worn(recipe, look, self.store(Dressed(recipe.parts, look)))
 
     def source(self, recipe: Recipe) -> Byte:
         """The drawing as it came in, framed, RGBA."""

@@ -10,7 +10,14 @@ from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.stages import cut, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
-from wardrobe.recipe.stages.bodies import bodies_of, covers_of, lamps_of, order_of
+from wardrobe.recipe.stages.bodies import (
+    Places,
+    bodies_of,
+    covers_of,
+    lamps_of,
+    order_of,
+    places_of,
+)
 from wardrobe.recipe.stages.colours import Coated, Colouring, WantedShapes
 from wardrobe.recipe.view import View
 
@@ -163,8 +170,12 @@ class Graph:
     # ---- Form and light ----
 
     @cached_property
+    def _places(self) -> Places:
+        return places_of(self.recipe)
+
+    @cached_property
     def traits(self) -> forms.ReadTraits:
-        return forms.ReadTraits(self.areas, self.assigned, bodies_of(self.recipe))
+        return forms.ReadTraits(self.areas, self.assigned, bodies_of(self.recipe, self._places))
 
     @cached_property
     def form(self) -> forms.SolvedForm | forms.Relief:
@@ -180,7 +191,7 @@ class Graph:
 
     @cached_property
     def order(self) -> forms.Order:
-        return order_of(self.recipe)
+        return order_of(self.recipe, self._places)
 
     @cached_property
     def coated(self) -> Coated:
@@ -193,7 +204,8 @@ class Graph:
     def shapes(self, draft: bool = False) -> forms.DrawnShapes:
         posed = forms.Posed(self.draft_form if draft else self.form, self.assigned,
                            covers_of(self.recipe))
-        return forms.DrawnShapes(posed, self.order, lamps_of(self.recipe), self.wanted)
+        return forms.DrawnShapes(posed, self.order, lamps_of(self.recipe, self._places),
+                                 self.wanted)
 
     # ---- Pictures ----
 
@@ -242,11 +254,10 @@ class Graph:
                                       ground.pitch, ground.drop, ground.soft, view)
 
     def picture(self, view: View, draft: bool = False) -> picture.Picture:
-        halo = self.small_halo(view)
-        return picture.Picture(
-            picture.CutRuns(self.masks(view, draft), halo), self.coated,
-            self.prints(view, draft), self.recipe.lines.colour,
-            self.recipe.halo.colour if halo else None)
+        prints, halo = self.prints(view, draft), self.small_halo(view)
+        layers = picture.Layered(self.coated, self.recipe.lines.colour, prints.rows,
+                                 self.recipe.halo.colour if halo else None)
+        return picture.Picture(picture.CutRuns(self.masks(view, draft), halo), layers, prints)
 
     # ---- The stack ----
 

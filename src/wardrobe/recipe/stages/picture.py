@@ -8,14 +8,14 @@ from scipy import ndimage
 
 from wardrobe.core.areas.marked import BESIDE, INSIDE
 from wardrobe.core.colour import from_hex
-from wardrobe.core.layers.layer import Masks
+from wardrobe.core.layers.layer import Layer, Masks
 from wardrobe.core.layers.paint import paint
 from wardrobe.core.layers.runs import Runs, find_runs
 from wardrobe.core.light.ground import ground_shadow
 from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.touch import Act, Touch, draw_touch, touch_up
-from wardrobe.core.passes.as_layers import HALO, layers_of
+from wardrobe.core.passes.as_layers import HALO, layers_of, prints_as_images
 from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.model import Pattern
 from wardrobe.recipe.prints import Ground, draw_pattern
@@ -126,9 +126,9 @@ class Prints(Stage[Byte | None]):
     patterns: tuple[Pattern | None, ...]
 
     @property
-    def rows(self) -> list[int]:
+    def rows(self) -> tuple[int, ...]:
         """Rows of the parts that have one."""
-        return [row for row, pattern in enumerate(self.patterns, start=1) if pattern]
+        return tuple(row for row, pattern in enumerate(self.patterns, start=1) if pattern)
 
     def pattern(self, row: int, corner: tuple[float, float], scale: float,
                 shape: tuple[int, int]) -> DrawnPattern | None:
@@ -265,8 +265,26 @@ class CutRuns(Stage[Runs]):
 
     def make(self, get: Get) -> Runs:
         masks = get(self.masks)
-        halo = get(self.halo) if self.halo else None
-        return find_runs(masks if halo is None else replace(masks, soft={HALO: halo}))
+        if self.halo is None:
+            return find_runs(masks)
+        halo = get(self.halo)
+        return find_runs(replace(masks, soft={
+            HALO: np.zeros(masks.parts.shape, np.uint8) if halo is None else halo}))
+
+
+@dataclass(frozen=True, eq=False)
+class Layered(Stage[list[Layer]]):
+    """The layers of a picture; ``halo`` is the colour of the rim of blacks, if there are any."""
+
+    coated: Coated
+    ink: str
+    patterned: tuple[int, ...]
+    halo: str | None
+
+    def make(self, get: Get) -> list[Layer]:
+        on = get(self.coated)
+        return layers_of(on.coats, on.bases, from_hex(self.ink), self.patterned,
+                         from_hex(self.halo) if self.halo else None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -274,13 +292,9 @@ class Picture(Stage[Byte], keep="nowhere"):
     """The finished picture for a view, RGB."""
 
     runs: CutRuns
-    coated: Coated
+    layers: Layered
     prints: Prints
-    ink: str
-    halo: str | None
 
     def make(self, get: Get) -> Byte:
-        runs, on = get(self.runs), get(self.coated)
-        halo = from_hex(self.halo) if self.halo and HALO in runs.soft_keys else None
-        return paint(runs, layers_of(on.coats, on.bases, from_hex(self.ink), get(self.prints),
-                                     self.prints.rows, halo))
+        layers = get(self.layers)
+        return paint(get(self.runs), layers, prints_as_images(get(self.prints), layers))

@@ -15,6 +15,12 @@ T_co = TypeVar("T_co", covariant=True)
 Keep = Literal["nowhere", "in memory", "on disk"]
 
 
+class Small:
+    """An artefact without arrays; so many bytes are near enough."""
+
+    nbytes = 4096
+
+
 class Get(Protocol):
     """How a stage gets at artefacts of the stages that it stands on."""
 

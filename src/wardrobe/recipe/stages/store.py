@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from wardrobe.recipe.stages.digest import digest, forget_digests
 from wardrobe.recipe.stages.disk import Disk
-from wardrobe.recipe.stages.stage import Stage
+from wardrobe.recipe.stages.stage import Small, Stage
 
 T = TypeVar("T")
 CACHE_BYTES = 2_000_000_000
@@ -150,7 +150,7 @@ class Store:
 
 def size_of(value: Any) -> int:
     """Bytes held by the arrays in an artefact."""
-    if isinstance(value, np.ndarray):
+    if isinstance(value, np.ndarray | Small):
         return value.nbytes
     if isinstance(value, bytes):
         return len(value)

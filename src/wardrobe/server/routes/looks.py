@@ -35,7 +35,7 @@ def get_rail(studio: StudioDep, piece_id: PathId,
              edge: Annotated[int, Query(ge=60, le=1200)] = 600) -> Response:
     """The piece and all its looks, retired ones too, one below the other in one picture."""
     recipe = studio.pieces.recipe(piece_id)
-    shown = [recipe, *(worn(recipe, look) for look in recipe.looks)]
+    shown = [recipe, *(studio.deriver.worn(recipe, look) for look in recipe.looks)]
     view = View.whole(*recipe.size, edge)
     etag = etag_of(*(studio.deriver.stages(each).picture(view) for each in shown))
     return png(_drawn(studio, shown, edge), etag)
