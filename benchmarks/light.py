@@ -23,12 +23,13 @@ from wardrobe.core.form import Form, Traits, solve_form
 from wardrobe.core.form.borders import SURE_FRONT, front_cues, in_front, measure_borders
 from wardrobe.core.light.audit import SURE, audit_light
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.raster import rasterise
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Rig, draw_shapes
 from wardrobe.core.light.simplify import ISLAND_LINE_WIDTHS_SQUARED
 from wardrobe.core.light.subject import Subject, Surface
 from wardrobe.core.lines.width import line_width
+from wardrobe.core.masks.raster import rasterise
+from wardrobe.core.passes.table import drawn_shapes
 
 Int = NDArray[np.int32]
 Mask = NDArray[np.bool_]
@@ -141,7 +142,7 @@ def shade(form: Form, labels: NDArray[np.uint16], key: KeyLight, simple: float =
     owners = np.minimum(np.arange(int(form.labels.max()) + 1), 1).astype(np.uint16)
     cloth = Surface(MATERIALS["matte cloth"])
     shapes = draw_shapes(Subject.of(form, owners, [cloth, cloth]), Rig(key, simple=simple),
-                         ("shade",))
+                         drawn_shapes(["shade"]))
     mask: Mask = rasterise(shapes, form, labels)[..., 0] > 127
     return mask
 

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from wardrobe.core.light.raster import settle
-from wardrobe.core.light.touch import Act, draw_touch, touch_up
+from wardrobe.core.masks.settle import settle
+from wardrobe.core.masks.touch import Act, draw_touch, touch_up
 
 KEYS = ("shade", "deep shade", "light", "glint")
 SHAPE = (200, 240)

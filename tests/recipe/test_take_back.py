@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.drawings import piece
 from wardrobe.core.light.outline import outlines_of
-from wardrobe.core.light.touch import draw_touch
+from wardrobe.core.masks.touch import draw_touch
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack, Tint, mapped
 from wardrobe.recipe.delivery import Delivery

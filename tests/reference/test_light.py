@@ -10,10 +10,12 @@ from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.cast import cast_shadow
 from wardrobe.core.light.ground import ground_shadow
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import SHADE_SHARE, Rig, draw_shapes
 from wardrobe.core.light.subject import Subject, Surface
+from wardrobe.core.masks.raster import rasterise
+from wardrobe.core.masks.settle import settle
+from wardrobe.core.passes.table import drawn_shapes
 
 CLOTH = Surface(MATERIALS["matte cloth"], highlight=1.0)
 CODES = {name: code for code, name in enumerate(VOLUMES)}
@@ -26,7 +28,7 @@ def drawn(form: Form, areas: np.ndarray, key: KeyLight, surface: Surface = CLOTH
           **more: float) -> dict[str, np.ndarray]:
     """Masks of the shade and the light of one form."""
     subject = Subject.of(form, np.array([0, 1], np.uint16), [surface, surface])
-    shapes = draw_shapes(subject, Rig(key, **more))
+    shapes = draw_shapes(subject, Rig(key, **more), drawn_shapes(["shade", "light"]))
     levels = rasterise(shapes, form, areas)
     settle(levels, shapes.keys)
     return {key: levels[..., k] for k, key in enumerate(shapes.keys)}

@@ -14,7 +14,7 @@ from starlette.requests import ClientDisconnect
 from tests.server.steps import edit, finished, new_piece
 from tests.server.test_layered import taken_in
 from wardrobe.core.errors import ImageLimitError
-from wardrobe.core.light.touch import draw_touch
+from wardrobe.core.masks.touch import draw_touch
 from wardrobe.recipe.stages import Store
 from wardrobe.recipe.stages.stage import Get, Stage
 from wardrobe.server import memory

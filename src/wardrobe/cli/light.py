@@ -15,18 +15,20 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.light.audit import audit_light
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.light.shapes import Rig, draw_shapes
+from wardrobe.core.light.shapes import CAST, Rig, draw_shapes
 from wardrobe.core.light.subject import Subject, Surface
 from wardrobe.core.lines.coverage import ink_coverage, read_darkness
 from wardrobe.core.lines.width import line_width
+from wardrobe.core.masks.raster import rasterise
+from wardrobe.core.masks.settle import settle
+from wardrobe.core.passes.table import drawn_shapes
 from wardrobe.recipe.files import replacing
 
 Byte = NDArray[np.uint8]
 
 _CLOTH = MATERIALS["matte cloth"]
-_PASSES = {"shade": "shade", "deep": "deep shade", "cast": "cast", "light": "light", "rim": "rim"}
+_PASSES = ("shade", "deep", "cast", "light", "rim")
 _RIM_HEIGHT = -15.0
 
 
@@ -46,7 +48,8 @@ def shade_file(line: Path, labels_file: Path, azimuth: float, height: float, out
     owners = np.minimum(np.arange(forms + 1), 1).astype(np.uint16)
     cloth = Surface(_CLOTH, highlight=1.0)
     shapes = draw_shapes(Subject.of(form, owners, [cloth, cloth]), rig,
-                         tuple(_PASSES.values()))
+                         {**drawn_shapes(["shade", "deep shade"]), "cast": CAST,
+                          **drawn_shapes(["light", "rim"])})
     levels = rasterise(shapes, form, labels)
     settle(levels, shapes.keys)
     out.mkdir(parents=True, exist_ok=True)

@@ -21,5 +21,7 @@ def distance_to(where: NDArray[np.bool_]) -> NDArray[np.float32]:
     """
     away = cv2.distanceTransform((~where).view(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     # OpenCV's last bits vary from call to call; between centres squares of distances are whole.
-    away = np.minimum(away, np.float32(_FAR))
-    return np.sqrt(np.rint(away * away), dtype=np.float32)
+    np.minimum(away, np.float32(_FAR), out=away)
+    np.multiply(away, away, out=away)
+    np.rint(away, out=away)
+    return np.sqrt(away, out=away)

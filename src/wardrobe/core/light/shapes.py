@@ -1,7 +1,8 @@
 """Draw the shapes of the passes of a figure under a light."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import cv2
 import numpy as np
@@ -23,19 +24,11 @@ from wardrobe.core.light.simplify import (
 )
 from wardrobe.core.light.subject import Subject
 from wardrobe.core.parallel import each
-from wardrobe.core.passes.table import LIT, PASSES
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]
 
 SHADE_SHARE = 0.38  # of a ball, common practice
-# Shares of a ball that are darker than where a tone begins; those but the shade's are common
-# practice, no published source.
-DARK_SHARES = {"deep shade": 0.13, "shade": SHADE_SHARE, "low light": 0.47, "half light": 0.58,
-               "soft shade": 0.66, "gradient": 0.98, "bounce": SHADE_SHARE}
-# Squared line widths under which a piece of a shape is dropped.
-_ISLANDS = {"rim": 3.0, "bounce": 8.0, "light": 3.0, "glint": 1.5,
-            "deep shade": 2 * ISLAND_LINE_WIDTHS_SQUARED}
 _BOUNCED = 0.82  # cosine from which bounced light is seen
 _SWALLOWED = 3.0  # line widths: forms that are thinner may lie in a shadow as a whole
 _MOST_COVERED = 0.75  # of the way to the middle of a form that a shadow reaches
@@ -91,16 +84,129 @@ class Rig:
     lift: Real | None = None
 
 
-def draw_shapes(subject: Subject, rig: Rig,
-                wanted: Sequence[str] = ("shade", "light")) -> Shapes:
+@dataclass(frozen=True)
+class Scene:
+    """What shapes are drawn from: a figure under its lights.
+
+    Attributes
+    ----------
+    subject : Subject
+    rig : Rig
+    received, shine : ndarray of float32, shape (height, width)
+        Cosine of the light, and, in the lit inside of forms, of the halfway vector.
+    counts : ndarray of int64
+        As :func:`~wardrobe.core.light.lit.shine_counts` gives them.
+    cast, near : ndarray of uint8, shape (height, width)
+        Where a shadow is thrown, and where its caster is near.
+    simple : Simplicity
+    """
+
+    subject: Subject
+    rig: Rig
+    received: Real
+    shine: Real
+    counts: NDArray[np.int64]
+    cast: Byte
+    near: Byte
+    simple: Simplicity
+
+    @property
+    def labels(self) -> NDArray[np.int32]:
+        """Form of each grid pixel."""
+        return self.subject.form.labels
+
+    def start(self, share: float) -> Real:
+        """Cosine by form below which a tone lies that has this share of a ball."""
+        return _starts(self.subject, self.rig, share)
+
+    def below(self, start: Real) -> Byte:
+        """Where less light is received, with the reflections of what is polished."""
+        raw = _below(self.labels, self.received, start)
+        polished = self.subject.gleaming("polish")
+        if polished.any():
+            vector = self.rig.key.vector()
+            far_x, far_y = (float(v) / max(1e-3, float(np.hypot(*vector[:2])))
+                            for v in vector[:2])
+            reflect(self.labels, self.subject.form.normals, polished, far_x, far_y, raw)
+        return raw
+
+    def simplified(self, raw: Byte, islands: float = ISLAND_LINE_WIDTHS_SQUARED,
+                   close: bool = True, simple: Simplicity | None = None) -> Real:
+        """A shape as an illustrator would draw it, without pieces under so many squared line
+        widths."""
+        return simplify(raw, self.labels, self.subject.form.grid.line_width, islands, close=close,
+                        simple=simple or self.simple)
+
+
+@dataclass(frozen=True)
+class Shape:
+    """How the shape of a pass is drawn.
+
+    Attributes
+    ----------
+    draw : callable
+        Gives its field on the form's grid.
+    eyes : str or None
+        Whether the glint of an eye is in it, or left out; None where it makes no difference.
+    """
+
+    draw: Callable[[Scene], Real]
+    eyes: Literal["in", "out"] | None = "out"
+
+
+def tone(share: float) -> Shape:
+    """What this share of a ball has turned from the light, and the shadows that are thrown."""
+    return Shape(lambda s: s.simplified(s.below(s.start(share)) | s.cast))
+
+
+def ramp(share: float) -> Shape:
+    """A gradient from where a tone of this share begins to the edge of the shade."""
+    return Shape(lambda s: _ramp(s.labels, s.received, s.start(share), s.start(SHADE_SHARE)))
+
+
+def deep(share: float) -> Shape:
+    """The darkest; next to its caster a cast shadow is deep where the form itself turns away."""
+    def draw(s: Scene) -> Real:
+        raw = s.below(s.start(share))
+        raw |= s.near & _below(s.labels, s.received, s.start(SHADE_SHARE) + np.float32(0.12))
+        return s.simplified(raw, 2 * ISLAND_LINE_WIDTHS_SQUARED)
+    return Shape(draw)
+
+
+def bounced(share: float) -> Shape:
+    """Where the bounce light falls into the shade."""
+    return Shape(lambda s: s.simplified(
+        s.below(s.start(share)) & _facing(s.subject.form, s.rig.bounce), 8.0))
+
+
+def highlight(name: str, islands: float) -> Shape:
+    """The light or the glint of materials."""
+    def draw(s: Scene) -> Real:
+        lw = s.subject.form.grid.line_width
+        raw = draw_lit(s.subject, s.rig.key, name, s.received, s.shine, s.counts,
+                       s.start(SHADE_SHARE), max(8.0, islands * lw**2))
+        return s.simplified(raw, islands, close=False)
+    return Shape(draw, "in")
+
+
+def rim(islands: float) -> Shape:
+    """Along the silhouette, where it turns to the rim light."""
+    return Shape(lambda s: s.simplified(_rim(s.subject.form, s.rig), islands, False,
+                                        Simplicity(reach=0.3)), None)
+
+
+CAST = Shape(lambda s: s.simplified(s.cast), None)  # the part of the shade that is thrown
+
+
+def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape]) -> Shapes:
     """The shapes of passes, simplified as an illustrator would draw them.
 
     Parameters
     ----------
     subject : Subject
     rig : Rig
-    wanted : sequence of str
-        Keys of passes; also ``cast`` for the part of the shade that is thrown.
+    wanted : mapping of str to Shape
+        By the keys of passes.
 
     Returns
     -------
@@ -111,61 +217,36 @@ def draw_shapes(subject: Subject, rig: Rig,
     J. H. Lambert, "Photometria", 1760: light received goes with the cosine N.L.
     J. F. Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977.
     """
-    form = subject.form
-    vector, half = rig.key.vector(), rig.key.halfway()
-    offset = np.array([m.shade_offset for m in subject.materials], np.float32)
-    sine = float(vector[2])
-    starts = {name: np.float32(ball_quantile(sine, _scaled(share, rig.amount))) + offset
-              for name, share in DARK_SHARES.items()}
-    lw = form.grid.line_width
-    received, shine = _measure(form.labels, form.normals, vector, half, starts["shade"],
-                               form.edge, max(1.0, 0.9 * lw))
+    form, lw = subject.form, subject.form.grid.line_width
+    received, shine = _measure(
+        form.labels, form.normals, rig.key.vector(), rig.key.halfway(),
+        _starts(subject, rig, SHADE_SHARE), form.edge, max(1.0, 0.9 * lw))
     cast, near = cast_shadow(form.labels, form.depth, _lifts(subject, rig), rig.key)
     cast |= subject.lids
     shine[cast > 0] = _NONE
-    counts = shine_counts(form.labels, shine, len(subject.room))
-    simple = Simplicity.of(rig.simple)
-    polished = subject.gleaming("polish")
-    far_x, far_y = (float(v) / max(1e-3, float(np.hypot(*vector[:2]))) for v in vector[:2])
-
+    scene = Scene(subject, rig, received, shine,
+                  shine_counts(form.labels, shine, len(subject.room)), cast, near,
+                  Simplicity.of(rig.simple))
     glints = eye_glints(subject, rig.key)
+    # As steep as the edges of other shapes.
+    disc = None if glints is None else np.clip(
+        0.5 + glints / (blur_sigma(lw) * np.float32(np.sqrt(2 * np.pi))), 0, 1)
 
-    def finish(name: str, field: Real) -> Real:
-        field = _softened(field, subject)
-        if glints is not None and name not in ("rim", "cast"):
-            # As steep as the edges of other shapes; no shade on the glint of an eye.
-            disc = np.clip(0.5 + glints / (blur_sigma(lw) * np.float32(np.sqrt(2 * np.pi))), 0, 1)
-            field = np.maximum(field, disc) if name in LIT else np.minimum(field, 1 - disc)
-        return field
+    def finished(shape: Shape) -> Real:
+        field = _softened(shape.draw(scene), subject)
+        if disc is None or shape.eyes is None:
+            return field
+        return np.maximum(field, disc) if shape.eyes == "in" else np.minimum(field, 1 - disc)
 
-    def draw(name: str) -> Real:
-        islands = _ISLANDS.get(name, ISLAND_LINE_WIDTHS_SQUARED)
-        if name in LIT:
-            raw = draw_lit(subject, rig.key, name, received, shine, counts,
-                           starts["shade"], max(8.0, islands * lw**2))
-            return simplify(raw, form.labels, lw, islands, close=False, simple=simple)
-        if name == "rim":
-            return simplify(_rim(form, rig), form.labels, lw, islands, close=False,
-                            simple=Simplicity(reach=0.3))
-        if name == "cast":
-            return simplify(cast, form.labels, lw, islands, simple=simple)
-        if PASSES[name].soft:
-            return _ramp(form.labels, received, starts[name], starts["shade"])
-        raw = _below(form.labels, received, starts[name])
-        if polished.any():
-            reflect(form.labels, form.normals, polished, far_x, far_y, raw)
-        if name == "deep shade":
-            # Next to its caster a cast shadow is deep where the form itself turns away.
-            raw |= near & _below(form.labels, received, starts["shade"] + np.float32(0.12))
-        elif name == "bounce":
-            raw &= _facing(form, rig.bounce)
-        else:
-            raw |= cast
-        return simplify(raw, form.labels, lw, islands, simple=simple)
-
-    fields = each(lambda name: finish(name, draw(name)), wanted)
+    fields = each(finished, list(wanted.values()))
     return Shapes(tuple(wanted), np.stack(fields) if fields
                   else np.zeros((0, *form.labels.shape), np.float32), subject.soft)
+
+
+def _starts(subject: Subject, rig: Rig, share: float) -> Real:
+    offset = np.array([m.shade_offset for m in subject.materials], np.float32)
+    sine = float(rig.key.vector()[2])
+    return np.float32(ball_quantile(sine, _scaled(share, rig.amount))) + offset
 
 
 def _softened(field: Real, subject: Subject) -> Real:

@@ -1,6 +1,44 @@
-"""The passes: one table entry each, with the shape that it fills and what lies with it there."""
+"""The passes: one table entry each, with all that belongs to it.
 
+Adding a pass is adding an entry: its shape is drawn, its mask settled, it is composited where a
+method lays it, seen on the sheet, delivered, and told to the screens.
+"""
+
+from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Literal
+
+from wardrobe.core.light.shapes import (
+    SHADE_SHARE,
+    Shape,
+    bounced,
+    deep,
+    highlight,
+    ramp,
+    rim,
+    tone,
+)
+
+
+@dataclass(frozen=True)
+class Rule:
+    """How the mask of a pass is kept in agreement with others.
+
+    Attributes
+    ----------
+    does : str
+        ``within``: nowhere more than the other; ``without``: nowhere where the other is;
+        ``around``: everywhere where the other is; ``alone``: all others are nowhere where this is.
+    others : tuple of str
+        The first of these that is there counts; ``not shade`` is where the shade is not, and
+        ``nothing`` is always there.
+    turn : int
+        Rules are applied in the order of their turns.
+    """
+
+    does: Literal["within", "without", "around", "alone"]
+    others: tuple[str, ...] = ()
+    turn: int = 0
 
 
 @dataclass(frozen=True)
@@ -13,36 +51,76 @@ class Pass:
         Name in recipes, of the shape that it fills, and in the names of delivered layers.
     label : str
         Name on screens.
+    shape : Shape or None
+        How it is drawn on the figure; None for what lies on the ground.
     within : tuple of str
         Shapes that are full wherever this one is: a deep shade lies inside the shade.
     soft : bool
         The shape is a gradient rather than an area with an edge.
+    lit : bool
+        It is light: what is put into it by hand comes out of the shade.
+    takes_along : bool
+        What is put into it by hand is put into what it lies within, too.
+    rules : tuple of Rule
+        How it agrees with other passes.
     """
 
     key: str
     label: str
+    shape: Shape | None
     within: tuple[str, ...] = ()
     soft: bool = False
+    lit: bool = False
+    takes_along: bool = True
+    rules: tuple[Rule, ...] = ()
+
+    @property
+    def alone(self) -> bool:
+        """Whether nothing else is where this is."""
+        return any(rule.does == "alone" for rule in self.rules)
 
 
-# In the order in which they are laid on.
+_DARK, _BRIGHT = ("shade", "deep shade"), ("light", "glint")
+
+
+def _outer(*inner: str, turn: int) -> tuple[Rule, ...]:
+    """A tone around darker ones, and nowhere in the light."""
+    return (Rule("without", _BRIGHT, turn), Rule("around", inner, turn))
+
+
+# In the order in which they are laid on. Shares of a ball that are darker than where a tone
+# begins: those but the shade's are common practice, no published source.
 PASSES: dict[str, Pass] = {
     p.key: p
     for p in (
-        Pass("gradient", "Gradient", soft=True),
-        Pass("soft shade", "Soft shade", ("gradient",), soft=True),
-        Pass("half light", "Half light", ("gradient", "soft shade")),
-        Pass("low light", "Low light", ("gradient", "soft shade", "half light")),
-        Pass("shade", "Shade", ("gradient", "soft shade", "half light", "low light")),
-        Pass("deep shade", "Deep shade",
-             ("gradient", "soft shade", "half light", "low light", "shade")),
-        Pass("bounce", "Bounce",
-             ("gradient", "soft shade", "half light", "low light", "shade")),
-        Pass("light", "Light"),
-        Pass("glint", "Glint", ("light",)),
-        Pass("rim", "Rim"),
-        Pass("ground", "Ground shadow"),
+        Pass("gradient", "Gradient", ramp(0.98), soft=True,
+             rules=_outer("soft shade", "half light", "low light", *_DARK, turn=8)),
+        Pass("soft shade", "Soft shade", ramp(0.66), ("gradient",), soft=True,
+             rules=_outer("half light", "low light", *_DARK, turn=7)),
+        Pass("half light", "Half light", tone(0.58), ("gradient", "soft shade"),
+             rules=_outer("low light", *_DARK, turn=6)),
+        Pass("low light", "Low light", tone(0.47), ("gradient", "soft shade", "half light"),
+             rules=_outer(*_DARK, turn=5)),
+        Pass("shade", "Shade", tone(SHADE_SHARE),
+             ("gradient", "soft shade", "half light", "low light")),
+        Pass("deep shade", "Deep shade", deep(0.13),
+             ("gradient", "soft shade", "half light", "low light", "shade"),
+             rules=(Rule("within", ("shade",), 1), Rule("without", ("bounce",), 9))),
+        Pass("bounce", "Bounce", bounced(SHADE_SHARE),
+             ("gradient", "soft shade", "half light", "low light", "shade"), takes_along=False,
+             rules=(Rule("within", (*_DARK, "nothing"), 2),)),
+        Pass("light", "Light", highlight("light", 3.0), lit=True,
+             rules=(Rule("without", _DARK, 3),)),
+        Pass("glint", "Glint", highlight("glint", 1.5), ("light",), lit=True,
+             rules=(Rule("within", ("light", "not shade", "not deep shade"), 4),)),
+        Pass("rim", "Rim", rim(3.0), rules=(Rule("alone"),)),
+        Pass("ground", "Ground shadow", None),
     )
 }
-LIT = ("light", "glint")
 GROUND = "ground"  # lies on the background, not on parts
+LIT = tuple(p.key for p in PASSES.values() if p.lit)
+
+
+def drawn_shapes(keys: Iterable[str]) -> dict[str, Shape]:
+    """How the shapes of passes are drawn, of those that lie on the figure."""
+    return {key: shape for key in keys if (shape := PASSES[key].shape) is not None}

@@ -13,7 +13,7 @@ from wardrobe.core.light.names import Role
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Rig, Shapes, draw_shapes
 from wardrobe.core.light.subject import Subject, Surface
-from wardrobe.core.passes.table import GROUND
+from wardrobe.core.passes.table import drawn_shapes
 from wardrobe.recipe.stages.colours import WantedShapes
 from wardrobe.recipe.stages.cut import Assigned, Assignment, Cut
 from wardrobe.recipe.stages.lines import Coverage
@@ -188,7 +188,7 @@ class DrawnShapes(Stage[Shapes]):
         depth = self.order.depth(form, owners)
         return draw_shapes(replace(subject, form=replace(subject.form, depth=depth)),
                            self.lamps.rig(owners),
-                           tuple(key for key in get(self.wanted) if key != GROUND))
+                           drawn_shapes(get(self.wanted)))
 
 
 def front_to_behind(form: Form, assignment: Assignment, order: Order) -> list[int]:

@@ -12,11 +12,12 @@ from wardrobe.core.layers.layer import Layer, Masks
 from wardrobe.core.layers.paint import paint
 from wardrobe.core.layers.runs import Runs, find_runs
 from wardrobe.core.light.ground import ground_shadow
-from wardrobe.core.light.raster import rasterise, settle
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.light.touch import Act, Touch, draw_touch, touch_up
+from wardrobe.core.masks.raster import rasterise
+from wardrobe.core.masks.settle import settle
+from wardrobe.core.masks.touch import Act, Touch, draw_touch, touch_up
 from wardrobe.core.passes.as_layers import HALO, layers_of, prints_as_images
-from wardrobe.core.passes.table import GROUND
+from wardrobe.core.passes.table import GROUND, PASSES
 from wardrobe.recipe.model import Pattern
 from wardrobe.recipe.prints import Ground, draw_pattern
 from wardrobe.recipe.stages.colours import Coated, WantedShapes
@@ -218,7 +219,8 @@ class DrawnMasks(Stage[Masks], keep="nowhere"):
     def make(self, get: Get) -> Masks:
         sampled, view, keys = get(self.sample), self.sample.view, get(self.wanted)
         levels = rasterise(get(self.shapes), get(self.shapes.posed.form), sampled.labels, view.x,
-                           view.y, view.scale, GROUND in keys)
+                           view.y, view.scale, GROUND in keys,
+                           {key for key in keys if PASSES[key].soft})
         for name, stage in self.marked:
             told = get(stage)
             if told is not None:

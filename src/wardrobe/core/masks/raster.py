@@ -1,6 +1,6 @@
-"""Turn the fields of shapes into masks at any size, and let masks agree with each other."""
+"""Turn the fields of shapes into masks at any size."""
 
-from collections.abc import Sequence
+from collections.abc import Collection
 from typing import Any
 
 import numpy as np
@@ -12,7 +12,6 @@ from wardrobe.core.layers.layer import planes, words
 from wardrobe.core.light.shapes import Shapes
 from wardrobe.core.light.simplify import blur_sigma
 from wardrobe.core.parallel import bands, each
-from wardrobe.core.passes.table import PASSES
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]
@@ -21,34 +20,30 @@ _AS_FIELD = 0.06  # softness from which an edge is as soft as its field
 
 
 @kernel
-def _saturated(fields: Real, coarse: NDArray[np.int32],
-               slopes: Real) -> tuple[NDArray[np.int32], NDArray[np.uint64]]:
-    """At grid pixels where every mask is 0 or 255, with a margin: the form, and the masks as two
-    words; form 0 elsewhere. A frame of form 0 is around them."""
+def _saturated(fields: Real, coarse: NDArray[np.int32], slopes: Real,
+               words: int) -> tuple[NDArray[np.int32], NDArray[np.uint64]]:
+    """At grid pixels where every mask is 0 or 255, with a margin: the form, and the masks in
+    words of eight; form 0 elsewhere. A frame of form 0 is around them."""
     count, rows, columns = fields.shape
     forms = np.zeros((rows + 2, columns + 2), np.int32)
-    packed = np.zeros((2, rows + 2, columns + 2), np.uint64)
+    packed = np.zeros((rows + 2, columns + 2, words), np.uint64)
     for r in range(rows):
         for c in range(columns):
             form = coarse[r, c]
             if form == 0:
                 continue
-            first, second, settled = np.uint64(0), np.uint64(0), True
+            settled, here = True, packed[r + 1, c + 1]
             for k in range(count):
                 slope = slopes[k, form]
                 # The ramp between 0 and 1 is 1 / slope wide.
                 reach = np.float32(0.5) / slope if slope > 0 else np.float32(0.5)
                 if fields[k, r, c] >= 0.5 + reach:
-                    if k < 8:
-                        first |= np.uint64(255) << np.uint64(8 * k)
-                    else:
-                        second |= np.uint64(255) << np.uint64(8 * (k - 8))
+                    here[k >> 3] |= np.uint64(255) << np.uint64(8 * (k & 7))
                 elif fields[k, r, c] > 0.5 - reach:
                     settled = False
                     break
             if settled:
                 forms[r + 1, c + 1] = form
-                packed[0, r + 1, c + 1], packed[1, r + 1, c + 1] = first, second
     return forms, packed
 
 
@@ -67,15 +62,11 @@ def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16], fie
         left[x] = min(columns, max(-1, int(np.floor(at))))
         share[x] = min(1.0, max(0.0, at - left[x]))
     later, sums = np.empty(width, np.int64), np.zeros(fields.shape[0])
-    wide = 1 if packed.shape[2] > 1 else 0
     for y in range(height):
         at = (y + 0.5) * step + y0 - 0.5
         top = min(rows, max(-1, int(np.floor(at))))
-        a, b = top + 1, min(rows + 1, top + 2)
-        count = _copy_settled(labels[y], form_of_area, left, framed[a], framed[b], settled[a],
-                              settled[b], settled_words[0, a], settled_words[0, b],
-                              settled_words[1, a], settled_words[1, b], packed[y, :, 0],
-                              packed[y, :, wide], wide > 0, later)
+        count = _copy_settled(labels[y], form_of_area, left, framed, settled, settled_words,
+                              top + 1, min(rows + 1, top + 2), packed[y], later)
         for k in range(count):
             x = later[k]
             _interpolate(form_of_area[labels[y, x]], fields, coarse, top, left[x],
@@ -84,18 +75,15 @@ def _rasterise(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16], fie
 
 @leaf
 def _copy_settled(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
-                  left: NDArray[np.int64], above: NDArray[np.int32], below: NDArray[np.int32],
-                  set_above: NDArray[np.int32], set_below: NDArray[np.int32],
-                  first_above: NDArray[np.uint64], first_below: NDArray[np.uint64],
-                  second_above: NDArray[np.uint64], second_below: NDArray[np.uint64],
-                  out: NDArray[np.unsignedinteger[Any]],
-                  out_second: NDArray[np.unsignedinteger[Any]], wide: bool,
+                  left: NDArray[np.int64], framed: NDArray[np.int32],
+                  settled: NDArray[np.int32], settled_words: NDArray[np.uint64], above: int,
+                  below: int, out: NDArray[np.unsignedinteger[Any]],
                   later: NDArray[np.int64]) -> int:
     """A row of pixels: where all grid pixels of the same form around one agree, it has their
     masks; those that have to be interpolated are listed in ``later``."""
-    count, last = 0, above.size - 1
+    count, last, words = 0, framed.shape[1] - 1, out.shape[1]
     cell, cell_form, agreed = -9, 0, False
-    first, second = np.uint64(0), np.uint64(0)
+    of_row, of_column = 0, 0  # the grid pixel whose masks the cell has
     for x in range(labels.size):
         form = form_of_area[labels[x]]
         if form == 0:
@@ -106,23 +94,23 @@ def _copy_settled(labels: NDArray[np.uint16], form_of_area: NDArray[np.uint16],
             d = min(last, c + 1)
             for k in range(4):
                 at = c if k < 2 else d
-                upper = k % 2 == 0
-                if (above[at] if upper else below[at]) != form:
+                row = above if k % 2 == 0 else below
+                if framed[row, at] != form:
                     continue
-                if (set_above[at] if upper else set_below[at]) != form:
+                if settled[row, at] != form:
                     agreed = False
                     break
-                one = first_above[at] if upper else first_below[at]
-                two = second_above[at] if upper else second_below[at]
-                if found and (one != first or two != second):
-                    agreed = False
-                    break
-                first, second, found = one, two, found + 1
+                if found:
+                    for w in range(words):
+                        if settled_words[row, at, w] != settled_words[of_row, of_column, w]:
+                            agreed = False
+                    if not agreed:
+                        break
+                of_row, of_column, found = row, at, found + 1
             agreed = agreed and found > 0
         if agreed:
-            out[x] = first
-            if wide:
-                out_second[x] = second
+            for w in range(words):
+                out[x, w] = settled_words[of_row, of_column, w]
         else:
             later[count] = x
             count += 1
@@ -166,7 +154,8 @@ def _interpolate(form: int, fields: Real, coarse: NDArray[np.int32], top: int, l
 
 
 def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float = 0,
-              y: float = 0, scale: float = 1, spare: int = 0) -> Byte:
+              y: float = 0, scale: float = 1, spare: int = 0,
+              soft: Collection[str] = ()) -> Byte:
     """Turn fields into masks with an edge one pixel wide, at any size.
 
     Parameters
@@ -181,6 +170,8 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
         Pixels of ``labels`` per picture pixel.
     spare : int
         Masks that are left empty after those of the shapes.
+    soft : collection of str
+        Shapes that are gradients, and have no edge.
 
     Returns
     -------
@@ -191,13 +182,12 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
     step = grid.scale / scale
     # A straight edge blurred by sigma has the slope 1 / (sigma sqrt(2 pi)) at its middle.
     slope = blur_sigma(grid.line_width) * np.sqrt(2 * np.pi) / step
-    soft = {key for key, entry in PASSES.items() if entry.soft}
     slopes = np.array([[0 if k in soft else 1 + (slope - 1) * max(0.0, 1 - s / _AS_FIELD)
                         for s in shapes.soft] for k in shapes.keys],
                       np.float32).reshape(len(shapes.keys), len(shapes.soft))
     levels = np.zeros((*labels.shape, planes(len(shapes.keys) + spare)), np.uint8)
-    settled = _saturated(shapes.fields, form.labels, slopes)
     packed = words(levels)
+    settled = _saturated(shapes.fields, form.labels, slopes, packed.shape[2])
 
     def draw(rows: slice) -> None:
         _rasterise(labels[rows], form.form_of_area, shapes.fields, form.labels,
@@ -206,61 +196,3 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
 
     each(draw, bands(len(labels)))
     return levels
-
-
-def settle(levels: Byte, keys: Sequence[str]) -> None:
-    """Let masks agree with each other, in place: a deep shade lies in the shade, a glint in the
-    light, light only where there is no shade, half tones nowhere in the light, bounced light in the
-    shade but not in the deep one, and nothing but itself in the rim.
-
-    So every pixel inside a pass has the same masks full, and shows the same colour.
-
-    Parameters
-    ----------
-    levels : ndarray of uint8, shape (height, width, planes)
-    keys : sequence of str
-        Passes, in the order of the masks.
-    """
-    at = np.array([keys.index(k) if k in keys else -1 for k in PASSES], np.int64)
-    packed = words(levels)
-    each(lambda rows: _settle(levels[rows], packed[rows], at), bands(len(levels)))
-
-
-(_GRADIENT, _SOFT, _HALF, _LOW, _SHADE, _DEEP, _BOUNCE, _LIGHT, _GLINT,
- _RIM, _GROUND) = range(len(PASSES))
-
-
-@kernel
-def _settle(levels: Byte, packed: NDArray[np.unsignedinteger[Any]], at: NDArray[np.int64]) -> None:
-    height, width, count = packed.shape
-    shade, deep, light, glint = at[_SHADE], at[_DEEP], at[_LIGHT], at[_GLINT]
-    bounce, rim = at[_BOUNCE], at[_RIM]
-    for y in range(height):
-        for x in range(width):
-            if packed[y, x, 0] == 0 and (count == 1 or packed[y, x, 1] == 0):
-                continue
-            here = levels[y, x]
-            if rim >= 0 and here[rim]:
-                for k in range(here.size):
-                    if k != rim:
-                        here[k] = (here[k] * (255 - here[rim]) + 127) // 255
-            dark = here[shade] if shade >= 0 else here[deep] if deep >= 0 else 0
-            if deep >= 0 and here[deep] > dark:
-                here[deep] = dark
-            if bounce >= 0:
-                here[bounce] = min(here[bounce], dark)
-                if deep >= 0:
-                    here[deep] = (here[deep] * (255 - here[bounce]) + 127) // 255
-            bright = 0
-            if light >= 0:
-                here[light] = (here[light] * (255 - dark) + 127) // 255
-                bright = here[light]
-            if glint >= 0:
-                here[glint] = min(here[glint], bright if light >= 0 else 255 - dark)
-                bright = max(bright, here[glint])
-            for k in range(_LOW, _GRADIENT - 1, -1):  # from the shade outwards
-                if at[k] >= 0:
-                    level = here[at[k]]
-                    level = max(dark, (level * (255 - bright) + 127) // 255)
-                    here[at[k]] = level
-                    dark = level

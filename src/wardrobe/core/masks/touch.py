@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.passes.table import LIT, PASSES
+from wardrobe.core.passes.table import PASSES
 
 Byte = NDArray[np.uint8]
 Act = Literal["put in", "take out", "soften"]
@@ -148,15 +148,15 @@ def touch_up(levels: Byte, keys: Sequence[str], parts: NDArray[np.uint16],
         else:
             for k in _touched_by(touch.key, keys):
                 masks[..., k] = np.maximum(masks[..., k], cover)
-            if touch.key in LIT:
+            if PASSES[touch.key].lit:
                 for k, other in enumerate(keys):
-                    if other not in (*LIT, "rim"):
+                    if other in PASSES and not PASSES[other].lit and not PASSES[other].alone:
                         masks[..., k] = np.minimum(masks[..., k], 255 - cover)
 
 
 def _touched_by(key: str, keys: Sequence[str]) -> list[int]:
     """The masks of a pass and of what it lies within; bounced light makes no shade."""
-    within = () if key == "bounce" else PASSES[key].within
+    within = PASSES[key].within if PASSES[key].takes_along else ()
     return [k for k, other in enumerate(keys) if other == key or other in within]
 
 
