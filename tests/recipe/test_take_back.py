@@ -100,6 +100,22 @@ def test_colours_come_along_exactly() -> None:
     assert take_over(DERIVER, RECIPE, stack, matches, colours=False)[0] is None
 
 
+def test_colours_take_up_no_room_for_touch_ups(monkeypatch: pytest.MonkeyPatch) -> None:
+    """With room for as many touch-ups as there are, colours that come along leave none out."""
+    stack, _ = painted(DERIVER.stack(RECIPE))
+    matches = [r.match for r in match_returned(DERIVER, RECIPE, stack)]
+    shapes_only, _ = take_over(DERIVER, RECIPE, stack, matches)
+    assert shapes_only is not None
+    monkeypatch.setattr("wardrobe.recipe.layered.take_back.MAX_TOUCH_UPS",
+                        len(shapes_only.edits))
+    recoloured = mapped(stack, lambda layer: replace(
+        layer, paint=Tint(layer.alpha, (10, 120, 200)))
+        if layer.name == f"{RECIPE.parts[1].name} / base" else layer)
+    edit, notes = take_over(DERIVER, RECIPE, recoloured, matches)
+    assert edit is not None and notes == []
+    assert len(edit.edits) == len(shapes_only.edits) + 1
+
+
 def test_layers_are_told_by_words_and_by_where_they_are_painted() -> None:
     recipe = apply(RECIPE, ChangePart(part="p1", name="Coat"))
     stack, _ = painted(DERIVER.stack(recipe), "Coat / shade")

@@ -163,6 +163,7 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
         if colours and colour and match.part:
             edits.append(ChangePart(part=match.part, base=colour) if match.kind == "base"
                          else ChooseColours(part=match.part, own={match.name or "": colour}))
+    touch_ups: list[SingleEdit] = []
     room = MAX_TOUCH_UPS - len(recipe.touch_ups)
     left_out = 0
     # Outer passes first: what is put into an inner one is put into them, too.
@@ -171,11 +172,11 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
         differs = shapes.differences(same[0], [layers[m.index] for m in same])
         for act, mask in (("take out", differs.less), ("put in", differs.more)):
             for outline in outlines_of(mask, _LEAST, differs.corner):
-                if len(edits) >= room:
+                if len(touch_ups) >= room:
                     left_out += 1
                     continue
-                edits.append(TouchUpPass(name=name, act=act, part=part,
-                                         points=tuple(map(tuple, outline.round(2).tolist()))))
+                touch_ups.append(TouchUpPass(name=name, act=act, part=part,
+                                             points=tuple(map(tuple, outline.round(2).tolist()))))
     names = {p.id: p.name for p in recipe.parts}
     for match in matches:
         pixels = shapes.repainted(match, layers[match.index])
@@ -185,6 +186,7 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
     if left_out:
         notes.append(f"{left_out} small differences were left out: a piece has at most "
                      f"{MAX_TOUCH_UPS} touch-ups.")
+    edits += touch_ups
     return (Several(edits=tuple(edits)) if edits else None), notes
 
 
