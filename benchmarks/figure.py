@@ -18,10 +18,10 @@ from wardrobe.core.areas.segment import segment
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.ground.confidence import RIGHT, SURE
 from wardrobe.core.ground.figure import find_figure
+from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.edits import apply
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.suggest import first_edits
 
 LIMIT = 24
 Mask = NDArray[np.bool_]

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from benchmarks.corpora.hands import Drawing, hands
 from benchmarks.figure import arrived
 from wardrobe.core.errors import NoClosedAreaError
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.stages import Deriver
 
 COLOURED = ("adventurer", "open-peeps", "emoji")  # objects and croodles have one fill only

@@ -13,9 +13,9 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.layers.runs import find_runs
 from wardrobe.core.stack.model import Group, Layer, Stack
 from wardrobe.demo.pieces import RUNNER
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.view import View
 
 LAYERS = 20
 

@@ -12,7 +12,7 @@ from wardrobe.core.hatching.find import find_hatching
 from wardrobe.core.lines.coverage import read_darkness
 from wardrobe.core.lines.gaps import find_gaps
 from wardrobe.demo import owl
-from wardrobe.recipe.model import Lines
+from wardrobe.recipe.document.model import Lines
 from wardrobe.recipe.stages import prepare_lines
 
 SIZE = (2480, 3508)

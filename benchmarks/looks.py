@@ -9,8 +9,8 @@ from PIL import Image
 from benchmarks.layers import runner_piece, twenty_layers, with_skia
 from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.edits import AddLook, MoveLight, apply
-from wardrobe.recipe.looks.proposals import ByHarmony, propose_looks
-from wardrobe.recipe.looks.rail import rail_pictures, side_by_side
+from wardrobe.recipe.reports.look_proposals import ByHarmony, propose_looks
+from wardrobe.recipe.reports.rail import rail_pictures, side_by_side
 
 LOOKS, EDGE = 12, 600
 

@@ -11,12 +11,12 @@ from benchmarks.layers import best_of
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.lines.coverage import read_darkness
 from wardrobe.demo.pieces import RUNNER
+from wardrobe.recipe.document.model import Lines, Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ClaimAreas, apply
-from wardrobe.recipe.gestures import meaning
-from wardrobe.recipe.model import Lines, Recipe, Source
-from wardrobe.recipe.pictures import draw
+from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.recipe.stages import Deriver, prepare_lines
-from wardrobe.recipe.view import View
+from wardrobe.recipe.stages.views import draw
 
 
 def measure_parts(rgba: NDArray[np.uint8]) -> dict[str, float]:

@@ -11,9 +11,9 @@ from benchmarks.layers import best_of, runner_piece
 from wardrobe.core.form import Form, solve_form
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.light.simplify import BLUR_LINE_WIDTHS, CLOSE_LINE_WIDTHS, OPEN_LINE_WIDTHS
-from wardrobe.recipe.lighting import SideLight
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.view import View
+from wardrobe.recipe.document.lighting import SideLight
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
 
 _SCREEN = 520_000  # pixels that the screen asks for while the light is dragged
 _PASSES = 4

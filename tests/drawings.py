@@ -4,8 +4,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.recipe.document.model import Claim, Part, Recipe, Source
 from wardrobe.recipe.edits import ReplaceParts, apply
-from wardrobe.recipe.model import Claim, Part, Recipe, Source
 from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]

@@ -13,7 +13,7 @@ from wardrobe.core.passes.methods import AMOUNTS, METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.naming import DEFAULT_NAMES
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.document.model import Recipe
 
 SCHEMA = Recipe.model_json_schema()
 Path = tuple[str | int, ...]

@@ -17,8 +17,8 @@ from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Tint
-from wardrobe.recipe.suggest import first_edits
-from wardrobe.recipe.view import View
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio

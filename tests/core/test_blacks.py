@@ -7,10 +7,10 @@ from tests.drawings import figure_ink, piece
 from wardrobe.core.lines.blacks import halo, solid_blacks
 from wardrobe.core.lines.width import line_width
 from wardrobe.core.stack.flatten import flatten
+from wardrobe.recipe.document.model import Halo
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import SetHalo, apply
-from wardrobe.recipe.model import Halo
-from wardrobe.recipe.outline import stack_section
-from wardrobe.recipe.view import View
+from wardrobe.recipe.reports.section import stack_section
 
 
 def inked() -> np.ndarray:

@@ -6,11 +6,11 @@ import numpy as np
 from tests.drawings import png
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.lines.hues import find_hues, hue_coverage, same_hue
+from wardrobe.recipe.document.lighting import Light
+from wardrobe.recipe.document.model import Boundary, Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddPart, ClaimAreas, NameBoundary, apply
-from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.model import Boundary, Recipe, Source
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.view import View
 
 BLUE, ORANGE = (60, 120, 235), (245, 150, 40)
 WHOLE = View.whole(500, 500)

@@ -18,7 +18,7 @@ from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, Stack
-from wardrobe.recipe.view import View
+from wardrobe.recipe.document.view import View
 
 
 def same(one: Layer | Group, other: Layer | Group) -> bool:

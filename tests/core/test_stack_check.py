@@ -10,7 +10,7 @@ from tests.drawings import piece
 from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.core.stack.check.repair import REPAIRS, repaired
 from wardrobe.core.stack.model import Group, Layer, Stack, Tint, mapped
-from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.edits import MoveLight, apply
 
 DERIVER, RECIPE = piece()

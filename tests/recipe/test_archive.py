@@ -12,9 +12,9 @@ import pytest
 from tests.drawings import figure_ink, png, transparent
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.limits import ImageLimits
-from wardrobe.recipe.archive import ArchiveError, PieceFacts, read_archive, write_archive
+from wardrobe.recipe.document.model import PlacedPicture, Recipe, Source
 from wardrobe.recipe.edits import AddPart, SetBackground, SetDetails, apply
-from wardrobe.recipe.model import PlacedPicture, Recipe, Source
+from wardrobe.recipe.exchange.archive import ArchiveError, PieceFacts, read_archive, write_archive
 
 DRAWING = png(transparent(figure_ink()))
 NAME = hashlib.sha256(DRAWING).hexdigest()

@@ -4,6 +4,7 @@ import pytest
 from pydantic import TypeAdapter, ValidationError
 
 from tests.drawings import piece
+from wardrobe.recipe.document.model import Lines, Recipe
 from wardrobe.recipe.edits import (
     AddPart,
     AskAgain,
@@ -17,7 +18,6 @@ from wardrobe.recipe.edits import (
     SetLines,
     apply,
 )
-from wardrobe.recipe.model import Lines, Recipe
 
 DERIVER, RECIPE = piece()
 HEAD = ((240.0, 110.0),)

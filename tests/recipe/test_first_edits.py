@@ -8,12 +8,12 @@ import pytest
 from numpy.typing import NDArray
 
 from tests.drawings import bust_ink, transparent
+from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.edits import ClaimAreas, CloseGaps, KeepParts, Several, apply
-from wardrobe.recipe.figure import offer_figure
-from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.part_proposal import first_palettes
+from wardrobe.recipe.reports.figure import offer_figure
+from wardrobe.recipe.reports.first_edits import first_edits
+from wardrobe.recipe.reports.palettes import first_palettes
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.suggest import first_edits
 
 Byte = NDArray[np.uint8]
 

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, piece
 from wardrobe.core.lines.frame import apply_frame, frame_matrix
+from wardrobe.recipe.document.model import Closing, Frame, Recipe
 from wardrobe.recipe.edits import CloseGaps, EditRefusedError, SetFrame, TurnPicture, apply
-from wardrobe.recipe.model import Closing, Frame, Recipe
 
 DERIVER, RECIPE = piece()
 

@@ -4,9 +4,9 @@ import cv2
 import numpy as np
 
 from tests.drawings import figure_ink, piece, transparent
+from wardrobe.recipe.document.model import Closing, OpenGap, Recipe, Source
 from wardrobe.recipe.edits import CloseGaps, InkClosing, LeaveOpen, apply
-from wardrobe.recipe.gap_report import leak_to, report_gaps
-from wardrobe.recipe.model import Closing, OpenGap, Recipe, Source
+from wardrobe.recipe.reports.gaps import leak_to, report_gaps
 from wardrobe.recipe.stages import Deriver
 
 INK = figure_ink(960)

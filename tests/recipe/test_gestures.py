@@ -5,9 +5,9 @@ from functools import reduce
 import numpy as np
 import pytest
 
+from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.edits import AddPart, ClaimAreas, EditRefusedError, Several, TurnPicture, apply
-from wardrobe.recipe.gestures import meaning
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.recipe.stages import Deriver
 
 

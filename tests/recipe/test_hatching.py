@@ -9,6 +9,8 @@ import pytest
 from tests.drawings import transparent
 from tests.hatched import ball, hatch_over, plain_ink
 from wardrobe.core.stack.flatten import flatten
+from wardrobe.recipe.document.model import Hatching, PlacedPicture, Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     ColourBlack,
     EditRefusedError,
@@ -17,11 +19,9 @@ from wardrobe.recipe.edits import (
     TurnPicture,
     apply,
 )
-from wardrobe.recipe.hatching import certain_hatching, report_hatching
-from wardrobe.recipe.model import Hatching, PlacedPicture, Recipe, Source
+from wardrobe.recipe.reports.first_edits import first_edits
+from wardrobe.recipe.reports.hatching import certain_hatching, report_hatching
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.suggest import first_edits
-from wardrobe.recipe.view import View
 
 PLAIN = plain_ink()
 HATCHED = hatch_over(PLAIN, ball(), (35.0, 110.0), 30.0, 4)

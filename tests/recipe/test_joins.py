@@ -4,7 +4,7 @@ import numpy as np
 
 from tests.drawings import links_ink, piece
 from wardrobe.recipe.edits import ClaimAreas, apply
-from wardrobe.recipe.joins import joined_parts
+from wardrobe.recipe.reports.joins import joined_parts
 
 
 def test_a_part_tells_why_it_is_one_and_splits_to_the_last_area() -> None:

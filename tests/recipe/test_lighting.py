@@ -9,6 +9,9 @@ import pytest
 
 from tests.drawings import piece
 from wardrobe.core import parallel
+from wardrobe.recipe.document.lighting import CastPair, PartForm
+from wardrobe.recipe.document.model import Frame, Recipe
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     EditRefusedError,
     KeepTouchUps,
@@ -22,11 +25,8 @@ from wardrobe.recipe.edits import (
     TurnPicture,
     apply,
 )
-from wardrobe.recipe.light_report import report_light
-from wardrobe.recipe.lighting import CastPair, PartForm
-from wardrobe.recipe.model import Frame, Recipe
-from wardrobe.recipe.pictures import upto
-from wardrobe.recipe.view import View
+from wardrobe.recipe.reports.light import report_light
+from wardrobe.recipe.stages.views import upto
 
 DERIVER, RECIPE = piece()
 WHOLE = View.whole(480, 480)

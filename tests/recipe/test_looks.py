@@ -9,6 +9,9 @@ from hypothesis import strategies as st
 
 from tests.drawings import piece
 from wardrobe.core.formats.page import Text, pages_to_pdf
+from wardrobe.recipe.document.look import Answer
+from wardrobe.recipe.document.model import Pattern, Recipe
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     AddLook,
     ChangeLook,
@@ -27,13 +30,16 @@ from wardrobe.recipe.edits import (
     apply,
     dressed,
 )
-from wardrobe.recipe.handout.contact_sheet import Sheet, contact_pages
-from wardrobe.recipe.looks.look import Answer
-from wardrobe.recipe.looks.proposals import ByFew, ByHarmony, ByPalette, ByTime, propose_looks
-from wardrobe.recipe.looks.rail import rail_pictures
-from wardrobe.recipe.looks.report import report_looks
-from wardrobe.recipe.model import Pattern, Recipe
-from wardrobe.recipe.view import View
+from wardrobe.recipe.exchange.handout.contact_sheet import Sheet, contact_pages
+from wardrobe.recipe.reports.look_proposals import (
+    ByFew,
+    ByHarmony,
+    ByPalette,
+    ByTime,
+    propose_looks,
+)
+from wardrobe.recipe.reports.looks import report_looks
+from wardrobe.recipe.reports.rail import rail_pictures
 
 DERIVER, PLAIN = piece()
 SMALL = View.whole(480, 480, 160)

@@ -8,7 +8,9 @@ from tests.drawings import piece
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group
-from wardrobe.recipe.card import card_of, compare, wear
+from wardrobe.recipe.document.model import Pattern, Recipe
+from wardrobe.recipe.document.name_sets import NAME_SETS
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     AddPart,
     AddParts,
@@ -23,10 +25,8 @@ from wardrobe.recipe.edits import (
     TurnPicture,
     apply,
 )
-from wardrobe.recipe.model import Pattern, Recipe
-from wardrobe.recipe.name_sets import NAME_SETS
-from wardrobe.recipe.outline import stack_section
-from wardrobe.recipe.view import View
+from wardrobe.recipe.exchange.card import card_of, compare, wear
+from wardrobe.recipe.reports.section import stack_section
 
 DERIVER, RECIPE = piece()
 WHOLE = View.whole(480, 480)

@@ -15,8 +15,8 @@ from wardrobe.core.passes.methods import AMOUNTS, METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.flatten import flatten
-from wardrobe.recipe.colouring import Passes, Wash
-from wardrobe.recipe.lighting import (
+from wardrobe.recipe.document.colouring import Passes, Wash
+from wardrobe.recipe.document.lighting import (
     CastPair,
     GroundShadow,
     Light,
@@ -24,9 +24,9 @@ from wardrobe.recipe.lighting import (
     SideLight,
     TouchUp,
 )
-from wardrobe.recipe.model import Pattern, Recipe
-from wardrobe.recipe.sheet import colour_sheet
-from wardrobe.recipe.view import View
+from wardrobe.recipe.document.model import Pattern, Recipe
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.sheet import colour_sheet
 
 WHOLE = View.whole(480, 480)
 DERIVER, RECIPE = piece()

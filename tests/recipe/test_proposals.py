@@ -7,7 +7,9 @@ import pytest
 
 from tests.drawings import piece
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, srgb_to_oklch
-from wardrobe.recipe.colouring import Passes, Wash
+from wardrobe.recipe.document.colouring import Passes, Wash
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     ChangePart,
     ChooseColours,
@@ -17,11 +19,9 @@ from wardrobe.recipe.edits import (
     SetPass,
     apply,
 )
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.neighbours import alike
-from wardrobe.recipe.proposals import EvenOut, LightBy, Match, SpellOut, propose
-from wardrobe.recipe.sheet import colour_sheet
-from wardrobe.recipe.view import View
+from wardrobe.recipe.reports.neighbours import alike
+from wardrobe.recipe.reports.proposals import EvenOut, LightBy, Match, SpellOut, propose
+from wardrobe.recipe.reports.sheet import colour_sheet
 
 DERIVER, RECIPE = piece()
 WHOLE = View.whole(480, 480)

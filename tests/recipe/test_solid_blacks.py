@@ -6,10 +6,10 @@ import pytest
 
 from tests.drawings import transparent
 from wardrobe.core.colour import from_hex
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ChangePart, ClaimAreas, ColourBlack, TurnPicture, apply
-from wardrobe.recipe.model import Recipe, Source
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.view import View
 
 SIZE, LINE = 600, 8
 HAIR = (300.0, 130.0)

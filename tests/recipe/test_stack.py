@@ -14,13 +14,13 @@ from wardrobe.core.stack.arrange import obstacle
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, Node
 from wardrobe.core.stack.naming import NamePatternError, Names, check_pattern
-from wardrobe.recipe.colouring import Passes
-from wardrobe.recipe.delivery import Delivery, ExtraLayer
+from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.delivery import Delivery, ExtraLayer
+from wardrobe.recipe.document.lighting import GroundShadow, SideLight
+from wardrobe.recipe.document.model import Pattern
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddPart, ChangePart, SetMethod, SetPattern, apply
-from wardrobe.recipe.lighting import GroundShadow, SideLight
-from wardrobe.recipe.model import Pattern
-from wardrobe.recipe.outline import stack_section
-from wardrobe.recipe.view import View
+from wardrobe.recipe.reports.section import stack_section
 
 DERIVER, PLAIN = piece()
 SIDE = SideLight(azimuth=0, height=0, colour="#ffddaa", strength=0.5)

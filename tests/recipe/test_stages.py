@@ -19,16 +19,16 @@ from hypothesis import strategies as st
 from tests.drawings import piece
 from tests.recipes import changed
 from wardrobe.core.errors import WardrobeError
+from wardrobe.recipe.document.look import Look
+from wardrobe.recipe.document.model import Closing, Halo, Recipe, SplitArea
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import SetLines, apply
-from wardrobe.recipe.looks.look import Look
-from wardrobe.recipe.looks.report import report_looks
-from wardrobe.recipe.model import Closing, Halo, Recipe, SplitArea
-from wardrobe.recipe.pictures import draw, picture_stage
+from wardrobe.recipe.reports.looks import report_looks
 from wardrobe.recipe.stages import Deriver, Store
 from wardrobe.recipe.stages.digest import digest
 from wardrobe.recipe.stages.disk import Disk
 from wardrobe.recipe.stages.stage import Get, Stage
-from wardrobe.recipe.view import View
+from wardrobe.recipe.stages.views import draw, picture_stage
 
 WARM, PLAIN = piece()
 VIEW, WHOLE = View.whole(480, 480, 300), View.whole(480, 480)

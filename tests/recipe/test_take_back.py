@@ -9,17 +9,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.drawings import piece
-from wardrobe.core.light.outline import outlines_of
+from wardrobe.core.geometry.outline import outlines_of
 from wardrobe.core.masks.touch import draw_touch
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack, Tint, mapped
-from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ChangePart, RemovePart, apply
-from wardrobe.recipe.layered.begin import NoLinesLayerError, background_of, lines_of, parts_of
-from wardrobe.recipe.layered.take_back import OtherSizeError, match_returned, take_over
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.exchange.layered.begin import (
+    NoLinesLayerError,
+    background_of,
+    lines_of,
+    parts_of,
+)
+from wardrobe.recipe.exchange.layered.take_back import OtherSizeError, match_returned, take_over
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.view import View
 
 DERIVER, RECIPE = piece()
 BODY = next(p for p in RECIPE.parts if p.id == "p1")
@@ -106,7 +111,7 @@ def test_colours_take_up_no_room_for_touch_ups(monkeypatch: pytest.MonkeyPatch) 
     matches = [r.match for r in match_returned(DERIVER, RECIPE, stack)]
     shapes_only, _ = take_over(DERIVER, RECIPE, stack, matches)
     assert shapes_only is not None
-    monkeypatch.setattr("wardrobe.recipe.layered.take_back.MAX_TOUCH_UPS",
+    monkeypatch.setattr("wardrobe.recipe.exchange.layered.take_back.MAX_TOUCH_UPS",
                         len(shapes_only.edits))
     recoloured = mapped(stack, lambda layer: replace(
         layer, paint=Tint(layer.alpha, (10, 120, 200)))

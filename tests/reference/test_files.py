@@ -27,13 +27,17 @@ from wardrobe.core.formats.png import encode_paint, encode_tint
 from wardrobe.core.formats.svg import rasterise_svg
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.stack.model import Tint
+from wardrobe.recipe.document.model import Closing, Frame, Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ChooseColours, apply
-from wardrobe.recipe.handout.colour_sheet import sheet_pages, sheet_pdf
-from wardrobe.recipe.handout.outlines import NoOutlinesError, outlines_svg
-from wardrobe.recipe.handout.process import process_animation, process_pictures, process_strip
-from wardrobe.recipe.model import Closing, Frame, Recipe, Source
-from wardrobe.recipe.sheet import colour_sheet
-from wardrobe.recipe.view import View
+from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf
+from wardrobe.recipe.exchange.handout.outlines import NoOutlinesError, outlines_svg
+from wardrobe.recipe.exchange.handout.process import (
+    process_animation,
+    process_pictures,
+    process_strip,
+)
+from wardrobe.recipe.reports.sheet import colour_sheet
 
 DERIVER, RECIPE = piece()
 PICTURE = DERIVER.picture(RECIPE, View.whole(480, 480))

@@ -13,10 +13,10 @@ from PIL import Image
 
 from tests.drawings import piece
 from wardrobe.core.formats.openraster import write_openraster
-from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.lighting import SideLight
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import MoveLight, SetDelivery, apply
-from wardrobe.recipe.lighting import SideLight
-from wardrobe.recipe.view import View
 
 
 def write(path: Path, **delivery: Any) -> np.ndarray:

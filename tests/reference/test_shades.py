@@ -13,6 +13,7 @@ from wardrobe.core.colour import delta_e_2000, from_hex, oklch_to_srgb, srgb_to_
 from wardrobe.core.colour.nudge import NUDGES, STEP, nudge
 from wardrobe.core.errors import ColourError
 from wardrobe.core.passes.methods.rules import Ink
+from wardrobe.core.passes.picking import picked_light, picked_shade, turned
 from wardrobe.core.shades.even import even_out, lay, match
 from wardrobe.core.shades.illumination import (
     LIGHTS,
@@ -22,7 +23,6 @@ from wardrobe.core.shades.illumination import (
     planckian_xy,
 )
 from wardrobe.core.shades.kernels import difference, lab_of, oklab_of
-from wardrobe.core.shades.picked import picked_light, picked_shade, turned
 from wardrobe.core.shades.practice import practice_span, wide_bases
 from wardrobe.core.shades.search import Hues, nearest_factor
 from wardrobe.core.shades.steps import SPANS, judge

@@ -22,9 +22,9 @@ from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.formats.svg import rasterise_svg
 from wardrobe.core.stack.model import Layer, Stack, Tint
 from wardrobe.core.stack.naming import Names
-from wardrobe.recipe.archive import PieceFacts, read_archive, write_archive
-from wardrobe.recipe.layered.begin import TooManyFlatsError
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.exchange.archive import PieceFacts, read_archive, write_archive
+from wardrobe.recipe.exchange.layered.begin import TooManyFlatsError
 from wardrobe.server.app import create_app
 from wardrobe.server.settings import Settings
 

@@ -15,7 +15,17 @@ from tests.drawings import piece
 from tests.server.steps import edit, finished, new_piece, said
 from tests.server.test_layered import taken_in
 from wardrobe.core.formats.tokens import CardColour
-from wardrobe.recipe.card import checked
+from wardrobe.recipe.document.lighting import TouchUp
+from wardrobe.recipe.document.look import Look
+from wardrobe.recipe.document.model import (
+    Frame,
+    OpenGap,
+    Part,
+    Recipe,
+    Source,
+    check_families,
+    hidden,
+)
 from wardrobe.recipe.edits import (
     AddLook,
     AddPart,
@@ -26,9 +36,7 @@ from wardrobe.recipe.edits import (
     TouchUpPass,
     apply,
 )
-from wardrobe.recipe.lighting import TouchUp
-from wardrobe.recipe.looks.look import Look
-from wardrobe.recipe.model import Frame, OpenGap, Part, Recipe, Source, check_families, hidden
+from wardrobe.recipe.exchange.card import checked
 from wardrobe.server.db.session import DataFolderError
 from wardrobe.server.run import serve
 from wardrobe.server.settings import Settings

@@ -15,10 +15,10 @@ from wardrobe.core.passes.methods import METHODS
 from wardrobe.core.passes.methods.rules import Column, Rules
 from wardrobe.core.passes.table import PASSES, Pass, Rule
 from wardrobe.core.stack.flatten import flatten
-from wardrobe.recipe.looks.look import Look
-from wardrobe.recipe.sheet import colour_sheet
+from wardrobe.recipe.document.look import Look
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.sheet import colour_sheet
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.view import View
 
 MIST = "mist"
 TINT = (40, 160, 220)

@@ -4,7 +4,7 @@ import shutil
 from pathlib import Path
 
 from wardrobe.core.errors import WardrobeError
-from wardrobe.recipe.files import replacing
+from wardrobe.recipe.exchange.files import replacing
 from wardrobe.server.arrivals import restore
 from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.jobs import Job

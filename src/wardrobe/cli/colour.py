@@ -10,12 +10,12 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import apply
-from wardrobe.recipe.files import replacing
-from wardrobe.recipe.model import Recipe, Source
+from wardrobe.recipe.exchange.files import replacing
+from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.suggest import first_edits
-from wardrobe.recipe.view import View
 
 
 def colour_file(line: Path, recipe_path: Path | None, ora: Path | None, png: Path | None,

@@ -12,7 +12,7 @@ from wardrobe.core.areas.share import share_drawing
 from wardrobe.core.errors import NoClosedAreaError, WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.lines.coverage import ink_coverage, read_darkness
-from wardrobe.recipe.files import replacing
+from wardrobe.recipe.exchange.files import replacing
 
 OUTSIDE = "outside"
 MOST_CLICKS = 60_000

@@ -23,7 +23,7 @@ from wardrobe.core.lines.width import line_width
 from wardrobe.core.masks.raster import rasterise
 from wardrobe.core.masks.settle import settle
 from wardrobe.core.passes.table import drawn_shapes
-from wardrobe.recipe.files import replacing
+from wardrobe.recipe.exchange.files import replacing
 
 Byte = NDArray[np.uint8]
 

@@ -11,11 +11,11 @@ from wardrobe.core.errors import NoClosedAreaError, WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.leak import lowest_leak
+from wardrobe.recipe.document.model import Lines, Recipe, Source
 from wardrobe.recipe.edits import apply
-from wardrobe.recipe.files import replacing
-from wardrobe.recipe.gap_report import report_gaps
-from wardrobe.recipe.model import Lines, Recipe, Source
-from wardrobe.recipe.part_proposal import suggest_parts
+from wardrobe.recipe.exchange.files import replacing
+from wardrobe.recipe.reports.gaps import report_gaps
+from wardrobe.recipe.reports.palettes import suggest_parts
 from wardrobe.recipe.stages import Deriver
 
 

@@ -6,11 +6,11 @@ from wardrobe.cli.colour import read_recipe
 from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
-from wardrobe.recipe.files import replacing
-from wardrobe.recipe.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
-from wardrobe.recipe.looks.look import worn
-from wardrobe.recipe.looks.report import FIRST_NAME, report_looks
-from wardrobe.recipe.model import Source
+from wardrobe.recipe.document.look import worn
+from wardrobe.recipe.document.model import Source
+from wardrobe.recipe.exchange.files import replacing
+from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
+from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks
 from wardrobe.recipe.stages import Deriver
 
 _DPI = 200

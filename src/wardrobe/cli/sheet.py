@@ -10,8 +10,8 @@ from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.errors import WardrobeError
 from wardrobe.core.shades.even import OneWash, OwnColour, even_out
 from wardrobe.core.shades.search import Hues
-from wardrobe.recipe.files import replacing
-from wardrobe.recipe.sheet import colour_sheet
+from wardrobe.recipe.exchange.files import replacing
+from wardrobe.recipe.reports.sheet import colour_sheet
 
 _HUE_REACH, _LEAST_CHROMA = 15.0, 0.02
 _MOST_BASES = 500

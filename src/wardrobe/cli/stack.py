@@ -11,7 +11,7 @@ from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.roles import placed_layers
-from wardrobe.recipe.files import replacing
+from wardrobe.recipe.exchange.files import replacing
 
 
 def flatten_file(layered: Path, png: Path) -> None:

@@ -5,9 +5,9 @@ from functools import reduce
 from typing import Literal
 
 from wardrobe.demo.pieces import DEMO_PIECES, DemoPiece
+from wardrobe.recipe.document.model import Part, Recipe
 from wardrobe.recipe.edits import AddLook, Edit, MoveLight, SetBackground, apply
-from wardrobe.recipe.model import Part, Recipe
-from wardrobe.recipe.proposals import EvenOut, propose
+from wardrobe.recipe.reports.proposals import EvenOut, propose
 
 ReadDrawing = Callable[[bytes], Recipe]
 CreatePiece = Callable[[DemoPiece, Recipe, tuple[Edit, ...]], None]

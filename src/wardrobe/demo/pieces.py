@@ -6,10 +6,10 @@ from dataclasses import dataclass, field, replace
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
 from wardrobe.demo.looks import RUNNER_LOOKS, DemoLook
-from wardrobe.recipe.card import card_of
+from wardrobe.recipe.document.lighting import Light
+from wardrobe.recipe.document.model import Claim, Part, Pattern, Recipe
 from wardrobe.recipe.edits import ReplaceParts
-from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.model import Claim, Part, Pattern, Recipe
+from wardrobe.recipe.exchange.card import card_of
 
 Spots = list[tuple[int, int]]
 

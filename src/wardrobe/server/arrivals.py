@@ -8,6 +8,8 @@ from wardrobe.core.formats.images import check_size
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Stack
 from wardrobe.core.timing.plan import STEPS
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     Edit,
     MoveLight,
@@ -16,11 +18,9 @@ from wardrobe.recipe.edits import (
     SetPasses,
     apply,
 )
-from wardrobe.recipe.layered.begin import background_of, lines_of, parts_of
-from wardrobe.recipe.layered.take_back import match_returned, take_over
-from wardrobe.recipe.model import Recipe, Source
-from wardrobe.recipe.suggest import first_edits
-from wardrobe.recipe.view import View
+from wardrobe.recipe.exchange.layered.begin import background_of, lines_of, parts_of
+from wardrobe.recipe.exchange.layered.take_back import match_returned, take_over
+from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
 from wardrobe.server.studio import Studio

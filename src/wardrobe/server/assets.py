@@ -8,7 +8,7 @@ from contextlib import suppress
 from datetime import UTC, datetime
 from pathlib import Path
 
-from wardrobe.recipe.files import replacing, sync_folder
+from wardrobe.recipe.exchange.files import replacing, sync_folder
 from wardrobe.server.problems import MissingAssetError
 
 _DAY = 86_400.0

@@ -7,8 +7,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.formats.tokens import CardColour
-from wardrobe.recipe.colouring import Wash
-from wardrobe.recipe.name_sets import NamedPart
+from wardrobe.recipe.document.colouring import Wash
+from wardrobe.recipe.document.name_sets import NamedPart
 from wardrobe.server.db.models import CharacterRow, NameSetRow, PieceRow, now
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.schemas.characters import Character, Outfit, SavedNames

@@ -18,18 +18,22 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
-from wardrobe.recipe.archive import ArchivedCharacter, PieceFacts, write_archive
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.edits.looks import PIECE, look_of
-from wardrobe.recipe.files import replacing
-from wardrobe.recipe.handout.colour_sheet import sheet_pages, sheet_pdf
-from wardrobe.recipe.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
-from wardrobe.recipe.handout.outlines import outlines_svg
-from wardrobe.recipe.handout.process import process_animation, process_pictures, process_strip
-from wardrobe.recipe.looks.report import FIRST_NAME, report_looks
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.exchange.archive import ArchivedCharacter, PieceFacts, write_archive
+from wardrobe.recipe.exchange.files import replacing
+from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf
+from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
+from wardrobe.recipe.exchange.handout.outlines import outlines_svg
+from wardrobe.recipe.exchange.handout.process import (
+    process_animation,
+    process_pictures,
+    process_strip,
+)
+from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks
 from wardrobe.recipe.stages import Deriver
-from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format
 from wardrobe.server.studio import Studio, file_name

@@ -2,9 +2,9 @@
 
 from wardrobe.demo.install import install_demo
 from wardrobe.demo.pieces import DemoPiece
-from wardrobe.recipe.card import washes_of
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import Edit
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.exchange.card import washes_of
 from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio

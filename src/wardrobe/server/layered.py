@@ -19,9 +19,9 @@ from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack
-from wardrobe.recipe.outline import Section, section_of
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.section import Section, section_of
 from wardrobe.recipe.stages.stage import Stage
-from wardrobe.recipe.view import View
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.db.models import LayeredFileRow
 from wardrobe.server.memory import Ceiling, patient

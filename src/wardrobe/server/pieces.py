@@ -8,9 +8,9 @@ from sqlalchemy import Text, cast, delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.timing.plan import STEPS
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.edits import Edit, EditRefusedError, apply
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import ASSET
 from wardrobe.server.db.models import (
     BirthRow,
     HistoryRow,

@@ -17,7 +17,10 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.archive import Archived
+from wardrobe.recipe.document.lighting import SideLight
+from wardrobe.recipe.document.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
+from wardrobe.recipe.document.types import ASSET
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     AddRecut,
     ChangePart,
@@ -27,17 +30,14 @@ from wardrobe.recipe.edits import (
     SetPattern,
     apply,
 )
-from wardrobe.recipe.gap_report import report_gaps
-from wardrobe.recipe.lighting import SideLight
-from wardrobe.recipe.model import Pattern, PlacedPicture, Recipe, ShareArea, Source
-from wardrobe.recipe.pictures import draw
-from wardrobe.recipe.proposals import EvenOut, propose
+from wardrobe.recipe.exchange.archive import Archived
+from wardrobe.recipe.reports.first_edits import first_edits
+from wardrobe.recipe.reports.gaps import report_gaps
+from wardrobe.recipe.reports.proposals import EvenOut, propose
 from wardrobe.recipe.stages import Deriver, Store
 from wardrobe.recipe.stages.picture import Picture
 from wardrobe.recipe.stages.stage import Get, Stage
-from wardrobe.recipe.suggest import first_edits
-from wardrobe.recipe.types import ASSET
-from wardrobe.recipe.view import View
+from wardrobe.recipe.stages.views import draw
 from wardrobe.server.apart import SHARED, Bounds
 from wardrobe.server.apart.tasks import ReadPicture
 from wardrobe.server.assets import AssetStore

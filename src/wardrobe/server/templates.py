@@ -3,7 +3,7 @@
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from wardrobe.recipe.model import Recipe
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.server.db.models import StackTemplateRow
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.schemas.delivery import StackTemplate

@@ -14,7 +14,6 @@ from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.cast import LEAST_LIFT, MOST_LIFT, cast_shadow
 from wardrobe.core.light.gleam import eye_glints, reflect
 from wardrobe.core.light.lit import draw_lit, shine_counts
-from wardrobe.core.light.names import USUAL_LIFT
 from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
 from wardrobe.core.light.simplify import (
     ISLAND_LINE_WIDTHS_SQUARED,
@@ -24,6 +23,7 @@ from wardrobe.core.light.simplify import (
 )
 from wardrobe.core.light.subject import Subject
 from wardrobe.core.parallel import each
+from wardrobe.core.words.parts import USUAL_LIFT
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.light.morphology import blur, drop_small, open_shape
+from wardrobe.core.geometry.morphology import blur, drop_small, open_shape
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]

@@ -10,7 +10,7 @@ from scipy import ndimage
 
 from wardrobe.core.form import Form
 from wardrobe.core.light.materials import Gleam, Material
-from wardrobe.core.light.names import Role
+from wardrobe.core.words.parts import Role
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float32]

@@ -9,7 +9,7 @@ from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.colour.oklab import oklab_to_srgb
 from wardrobe.core.colour.starters import STARTERS
 from wardrobe.core.passes.layers import Rgb
-from wardrobe.core.shades.picked import RED, picked_light, picked_shade
+from wardrobe.core.passes.picking import RED, picked_light, picked_shade
 from wardrobe.core.shades.steps import Span
 
 GENTLE, USUAL, STRONG = 0.20, 0.25, 0.30  # change of HSB brightness; common practice

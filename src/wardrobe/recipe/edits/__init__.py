@@ -6,6 +6,8 @@ from typing import Annotated, Any, Literal
 from annotated_types import MaxLen
 from pydantic import Field
 
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import Frozen
 from wardrobe.recipe.edits import colour, cut, delivery, light, lines, looks, parts
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
@@ -69,8 +71,6 @@ from wardrobe.recipe.edits.parts import (
     next_part_id,
 )
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, refusing
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import Frozen
 
 __all__ = [
     "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangeLook",

@@ -6,11 +6,12 @@ from pydantic import Field
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.nudge import nudge
-from wardrobe.recipe.colouring import Passes, Wash, WashKey
+from wardrobe.core.passes.seen import in_bytes, seen
+from wardrobe.recipe.document.colouring import Passes, Wash, WashKey
+from wardrobe.recipe.document.model import Part, Recipe
+from wardrobe.recipe.document.types import Colour, Frozen, MethodKey, NudgeKey, PartId, PassKey
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.model import Part, Recipe
-from wardrobe.recipe.sheet import BASE, colour_sheet
-from wardrobe.recipe.types import Colour, Frozen, MethodKey, NudgeKey, PartId, PassKey
+from wardrobe.recipe.stages.colours import Colouring, coats_of
 
 
 class SetPass(Frozen):
@@ -73,14 +74,14 @@ def _choose(recipe: Recipe, edit: ChooseColours) -> Recipe:
 
 def _nudge(recipe: Recipe, edit: NudgeColour) -> Recipe:
     part: Part = part_of(recipe, edit.part)
-    if edit.name == BASE:
+    if edit.name == "base":
         base = nudge(from_hex(part.base), edit.to, edit.times)
         return changed_part(recipe, edit.part, base=to_hex(base))
-    row = next(r for r in colour_sheet(recipe).rows if r.part == edit.part)
-    seen = next((c.colour for c in row.cells if c.name == edit.name), None)
-    if seen is None:
+    coat = coats_of(Colouring.of(recipe))[recipe.parts.index(part)]
+    if edit.name not in coat.shapes():
         raise EditRefusedError(f"“{part.name}” has no {edit.name} to change.")
-    moved = to_hex(nudge(from_hex(seen), edit.to, edit.times))
+    here = in_bytes(seen(coat, from_hex(part.base), edit.name))
+    moved = to_hex(nudge(here, edit.to, edit.times))
     return changed_part(recipe, edit.part, own={**part.own, edit.name: moved})
 
 

@@ -5,8 +5,7 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field
 
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules
-from wardrobe.recipe.model import (
+from wardrobe.recipe.document.model import (
     MAX_CLOSINGS,
     MAX_RECUTS,
     Closing,
@@ -15,7 +14,8 @@ from wardrobe.recipe.model import (
     Recut,
     ShareArea,
 )
-from wardrobe.recipe.types import Frozen, Point
+from wardrobe.recipe.document.types import Frozen, Point
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules
 
 T = TypeVar("T")
 

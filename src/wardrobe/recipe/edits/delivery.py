@@ -2,9 +2,9 @@
 
 from typing import Literal
 
-from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.types import Frozen
 from wardrobe.recipe.edits.rule import Rules
-from wardrobe.recipe.types import Frozen
 
 
 class SetDelivery(Frozen):

@@ -4,8 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
-from wardrobe.recipe.lighting import (
+from wardrobe.recipe.document.lighting import (
     MAX_TOUCH_UPS,
     Light,
     PartForm,
@@ -13,8 +12,9 @@ from wardrobe.recipe.lighting import (
     TouchUp,
     check_points,
 )
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import Frozen, PartId
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import Frozen, PartId
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
 
 Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=MAX_TOUCH_UPS)]
 

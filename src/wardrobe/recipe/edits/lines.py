@@ -8,8 +8,7 @@ from pydantic import Field
 
 from wardrobe.core.lines.frame import frame_matrix, turned_size
 from wardrobe.core.lines.hues import same_hue
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules
-from wardrobe.recipe.model import (
+from wardrobe.recipe.document.model import (
     MAX_HATCHING,
     Boundary,
     Claim,
@@ -28,7 +27,8 @@ from wardrobe.recipe.model import (
     SplitArea,
     check_crop,
 )
-from wardrobe.recipe.types import FARTHEST, Frozen
+from wardrobe.recipe.document.types import FARTHEST, Frozen
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules
 
 _SAME = 0.01  # how far proportions of a second drawing may be off
 

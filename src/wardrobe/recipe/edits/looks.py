@@ -6,10 +6,9 @@ from pydantic import Field
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.nudge import nudge_all
-from wardrobe.recipe.colouring import Passes
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules, next_number, part_of
-from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.looks.look import (
+from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.lighting import Light
+from wardrobe.recipe.document.look import (
     MAX_LOOKS,
     MOST_LOOK_NUMBER,
     Answer,
@@ -19,8 +18,9 @@ from wardrobe.recipe.looks.look import (
     LookName,
     worn,
 )
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import Colour, Frozen, MaterialKey, NudgeKey, PartId, PassKey
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, NudgeKey, PartId, PassKey
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, next_number, part_of
 
 PIECE: Literal["piece"] = "piece"  # the first look, which is the piece itself
 Wearer = Literal["piece"] | LookId

@@ -5,9 +5,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, next_number, part_of
-from wardrobe.recipe.looks.look import without_parts
-from wardrobe.recipe.model import (
+from wardrobe.recipe.document.look import without_parts
+from wardrobe.recipe.document.model import (
     MAX_PARTS,
     Claim,
     Fill,
@@ -17,8 +16,8 @@ from wardrobe.recipe.model import (
     check_families,
     family,
 )
-from wardrobe.recipe.name_sets import NamedParts
-from wardrobe.recipe.types import (
+from wardrobe.recipe.document.name_sets import NamedParts
+from wardrobe.recipe.document.types import (
     MOST_PART_NUMBER,
     Colour,
     Frozen,
@@ -28,6 +27,7 @@ from wardrobe.recipe.types import (
     Point,
     Strokes,
 )
+from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, next_number, part_of
 
 
 class AddPart(Frozen):

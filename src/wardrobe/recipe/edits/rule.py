@@ -7,8 +7,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from wardrobe.core.errors import WardrobeError
-from wardrobe.recipe.model import Part, Recipe
-from wardrobe.recipe.types import Frozen
+from wardrobe.recipe.document.model import Part, Recipe
+from wardrobe.recipe.document.types import Frozen
 
 Rules = dict[type[Frozen], Callable[[Recipe, Any], Recipe]]
 

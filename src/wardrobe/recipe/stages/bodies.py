@@ -5,10 +5,10 @@ from numpy.typing import NDArray
 
 from wardrobe.core.form import VOLUMES, Edge
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.names import USUAL_PLACE, Place, known_place, usual_role
 from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
-from wardrobe.recipe.lighting import SideLight
-from wardrobe.recipe.model import Recipe
+from wardrobe.core.words.parts import USUAL_PLACE, Place, known_place, usual_role
+from wardrobe.recipe.document.lighting import SideLight
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.stages.form import Bodies, Cover, Lamps, Order
 
 Real = NDArray[np.float32]

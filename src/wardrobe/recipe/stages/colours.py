@@ -10,9 +10,9 @@ from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
 from wardrobe.core.passes.seen import shapes_of
 from wardrobe.core.passes.table import GROUND
-from wardrobe.recipe.colouring import Passes, WashKey
-from wardrobe.recipe.looks.look import Look, dressed_parts
-from wardrobe.recipe.model import Part, Recipe
+from wardrobe.recipe.document.colouring import Passes, WashKey
+from wardrobe.recipe.document.look import Look, dressed_parts
+from wardrobe.recipe.document.model import Part, Recipe
 from wardrobe.recipe.stages.stage import Get, Small, Stage
 
 _WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")

@@ -17,7 +17,8 @@ from wardrobe.core.ground.figure import Figure, find_figure
 from wardrobe.core.lines.blacks import halo
 from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.width import line_width
-from wardrobe.recipe.model import BoundaryRole, Claim, Fill, Recut
+from wardrobe.recipe.document.model import BoundaryRole, Claim, Fill, Recut
+from wardrobe.recipe.document.types import Point
 from wardrobe.recipe.stages.lines import (
     Byte,
     Coverage,
@@ -30,7 +31,6 @@ from wardrobe.recipe.stages.lines import (
     Solids,
 )
 from wardrobe.recipe.stages.stage import Get, Stage
-from wardrobe.recipe.types import Point
 
 
 @dataclass(frozen=True, eq=False)

@@ -19,8 +19,9 @@ from wardrobe.core.lines.gaps import Closures, Gaps
 from wardrobe.core.lines.hues import HueLines
 from wardrobe.core.stack.arrange import Figure, Planned
 from wardrobe.core.stack.model import Stack
-from wardrobe.recipe.looks.look import Look, worn
-from wardrobe.recipe.model import BoundaryRole, Recipe
+from wardrobe.recipe.document.look import Look, worn
+from wardrobe.recipe.document.model import BoundaryRole, Recipe
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.colours import Dressed
 from wardrobe.recipe.stages.cut import Assignment
 from wardrobe.recipe.stages.form import casting, front_to_behind
@@ -28,7 +29,6 @@ from wardrobe.recipe.stages.graph import Graph
 from wardrobe.recipe.stages.lines import HueCoverage
 from wardrobe.recipe.stages.picture import Sampled, SmallInk
 from wardrobe.recipe.stages.store import Store
-from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
 _GRAPHS = 64

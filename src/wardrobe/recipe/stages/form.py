@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 from wardrobe.core.form import Edge, Form, Traits, solve_form
 from wardrobe.core.light.cast import FRONT
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.light.names import Role
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.light.shapes import Rig, Shapes, draw_shapes
 from wardrobe.core.light.subject import Subject, Surface
 from wardrobe.core.passes.table import drawn_shapes
+from wardrobe.core.words.parts import Role
 from wardrobe.recipe.stages.colours import WantedShapes
 from wardrobe.recipe.stages.cut import Assigned, Assignment, Cut
 from wardrobe.recipe.stages.lines import Coverage

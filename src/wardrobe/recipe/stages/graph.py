@@ -7,7 +7,8 @@ import numpy as np
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.passes.table import GROUND
-from wardrobe.recipe.model import Frame, InkStroke, Recipe, hidden
+from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import cut, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
 from wardrobe.recipe.stages.bodies import (
@@ -19,7 +20,6 @@ from wardrobe.recipe.stages.bodies import (
     places_of,
 )
 from wardrobe.recipe.stages.colours import Coated, Colouring, WantedShapes
-from wardrobe.recipe.view import View
 
 _DARK = 38.0  # L* below which a base does not stand off from black
 _NO_PART = 2**16 - 1  # a row that no pixel has

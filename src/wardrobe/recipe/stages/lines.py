@@ -22,11 +22,11 @@ from wardrobe.core.lines.stroke import (
     strengthen,
 )
 from wardrobe.core.lines.width import line_width
-from wardrobe.recipe.model import Boundary, BoundaryRole, Frame, InkStroke
-from wardrobe.recipe.model import Hatching as HatchedPlace
+from wardrobe.recipe.document.model import Boundary, BoundaryRole, Frame, InkStroke
+from wardrobe.recipe.document.model import Hatching as HatchedPlace
+from wardrobe.recipe.document.types import Point
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.stage import Get, Stage
-from wardrobe.recipe.types import Point
-from wardrobe.recipe.view import View
 
 Byte = NDArray[np.uint8]
 Points = tuple[Point, ...]

@@ -18,15 +18,15 @@ from wardrobe.core.masks.settle import settle
 from wardrobe.core.masks.touch import Act, Touch, draw_touch, touch_up
 from wardrobe.core.passes.as_layers import HALO, layers_of, prints_as_images
 from wardrobe.core.passes.table import GROUND, PASSES
-from wardrobe.recipe.model import Pattern
-from wardrobe.recipe.prints import Ground, draw_pattern
+from wardrobe.recipe.document.model import Pattern
+from wardrobe.recipe.document.types import Stroke
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.colours import Coated, WantedShapes
 from wardrobe.recipe.stages.cut import Assigned, Cut, HaloOfBlacks, Marked, PartsMap, Shown
 from wardrobe.recipe.stages.form import AnyForm, DrawnShapes, Relief, SolvedForm
 from wardrobe.recipe.stages.lines import Byte, Coverage, Decoded, Ink, shrink
+from wardrobe.recipe.stages.prints import Ground, draw_pattern
 from wardrobe.recipe.stages.stage import Get, Stage
-from wardrobe.recipe.types import Stroke
-from wardrobe.recipe.view import View
 
 Labels = NDArray[np.uint16]
 Printed = Coverage | Ink

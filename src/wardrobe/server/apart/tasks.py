@@ -41,7 +41,7 @@ def read_stack(path: Path, limits: StackLimits) -> tuple[Any, Byte]:
 
 def read_piece(path: Path, limits: ImageLimits) -> Any:
     """The archive of a piece."""
-    from wardrobe.recipe.archive import read_archive
+    from wardrobe.recipe.exchange.archive import read_archive
 
     return read_archive(path, limits)
 

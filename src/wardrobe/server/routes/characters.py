@@ -14,10 +14,10 @@ from wardrobe.core.formats.tokens import (
     write_csv,
     write_tokens,
 )
-from wardrobe.recipe.card import KEPT, card_of, checked, compare, washes_of, wear
-from wardrobe.recipe.colouring import Wash
+from wardrobe.recipe.document.colouring import Wash
+from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.edits import EditRefusedError, Several
-from wardrobe.recipe.types import Title
+from wardrobe.recipe.exchange.card import KEPT, card_of, checked, compare, washes_of, wear
 from wardrobe.server.routes.common import PathId, StudioDep, as_file
 from wardrobe.server.schemas.characters import (
     Character,

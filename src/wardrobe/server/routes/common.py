@@ -7,9 +7,9 @@ from urllib.parse import quote
 
 from fastapi import Depends, Path, Query, Request, Response
 
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.digest import digest
 from wardrobe.recipe.stages.stage import Stage
-from wardrobe.recipe.view import View
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.pictures import PreviewRequest, ViewRequest
 from wardrobe.server.schemas.pieces import MOST_ID, JobState

@@ -8,8 +8,8 @@ from fastapi.responses import FileResponse
 
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding, check_stack
-from wardrobe.recipe.outline import Section, stack_section
-from wardrobe.recipe.view import View
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.section import Section, stack_section
 from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError

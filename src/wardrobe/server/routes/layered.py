@@ -6,15 +6,15 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding
+from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.edits import ChangePart, ChooseColours, TouchUpPass
-from wardrobe.recipe.layered.take_back import (
+from wardrobe.recipe.exchange.layered.take_back import (
     LayerMatch,
     Returned,
     compare,
     match_returned,
     take_over,
 )
-from wardrobe.recipe.types import Title
 from wardrobe.server.arrivals import begin_from
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (

@@ -6,14 +6,14 @@ from typing import Annotated
 from fastapi import APIRouter, Body, Query, Response
 
 from wardrobe.core.formats.png import encode_png
+from wardrobe.recipe.document.look import Look, worn
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddLook, EditRefusedError, dressed
 from wardrobe.recipe.edits.looks import look_of
-from wardrobe.recipe.looks.look import Look, worn
-from wardrobe.recipe.looks.proposals import ProposedLook, VaryWish, propose_looks
-from wardrobe.recipe.looks.rail import rail_pictures, side_by_side
-from wardrobe.recipe.looks.report import LookReport, report_looks
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.view import View
+from wardrobe.recipe.reports.look_proposals import ProposedLook, VaryWish, propose_looks
+from wardrobe.recipe.reports.looks import LookReport, report_looks
+from wardrobe.recipe.reports.rail import rail_pictures, side_by_side
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import PNG, WORK, PathId, StudioDep, etag_of, png
 from wardrobe.server.schemas.characters import Character, KeepOutfit, Outfit, WearOutfit, WornOutfit

@@ -19,7 +19,7 @@ from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.shades.illumination import LIGHTS
 from wardrobe.core.shades.steps import SPANS, TWO_COLOURS
 from wardrobe.core.timing.plan import STEPS, plan_steps
-from wardrobe.recipe.name_sets import NAME_SETS
+from wardrobe.recipe.document.name_sets import NAME_SETS
 from wardrobe.server.deliveries import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
 from wardrobe.server.schemas.delivery import FormatInfo

@@ -13,20 +13,20 @@ from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
+from wardrobe.recipe.document.types import Coordinate, PassKey, Point
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, apply, dressed
 from wardrobe.recipe.edits.looks import Wearer
-from wardrobe.recipe.figure import FigureOffer, offer_figure
-from wardrobe.recipe.gap_report import GapReport, leak_to, report_gaps
-from wardrobe.recipe.hatching import HatchingReport, report_hatching
-from wardrobe.recipe.joins import JoinedPart, joined_parts
-from wardrobe.recipe.light_report import LightReport, report_light
-from wardrobe.recipe.neighbours import Neighbours, alike
-from wardrobe.recipe.part_proposal import PaletteOffer, first_palettes
-from wardrobe.recipe.pictures import picture_stage, upto
-from wardrobe.recipe.proposals import Proposal, Wish, propose
-from wardrobe.recipe.sheet import Sheet, colour_sheet
-from wardrobe.recipe.types import Coordinate, PassKey, Point
-from wardrobe.recipe.view import View
+from wardrobe.recipe.reports.figure import FigureOffer, offer_figure
+from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
+from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching
+from wardrobe.recipe.reports.joins import JoinedPart, joined_parts
+from wardrobe.recipe.reports.light import LightReport, report_light
+from wardrobe.recipe.reports.neighbours import Neighbours, alike
+from wardrobe.recipe.reports.palettes import PaletteOffer, first_palettes
+from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
+from wardrobe.recipe.reports.sheet import Sheet, colour_sheet
+from wardrobe.recipe.stages.views import picture_stage, upto
 from wardrobe.server.routes.common import (
     PNG,
     QUICK,

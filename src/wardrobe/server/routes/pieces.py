@@ -5,10 +5,10 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
-from wardrobe.recipe.gestures import meaning
-from wardrobe.recipe.model import PlacedPicture
-from wardrobe.recipe.suggest import more_parts
-from wardrobe.recipe.types import Title
+from wardrobe.recipe.document.model import PlacedPicture
+from wardrobe.recipe.document.types import Title
+from wardrobe.recipe.reports.first_edits import more_parts
+from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.server.arrivals import import_drawing, restore
 from wardrobe.server.routes.common import WORK, PathId, StudioDep, job_state
 from wardrobe.server.schemas.pieces import (

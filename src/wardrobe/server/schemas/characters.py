@@ -5,11 +5,11 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from wardrobe.core.formats.tokens import MOST_COLOURS, CardColour
-from wardrobe.recipe.card import CardLine, CheckedColour, Shades
-from wardrobe.recipe.colouring import Wash
-from wardrobe.recipe.looks.look import LookId
-from wardrobe.recipe.name_sets import NamedParts
-from wardrobe.recipe.types import Title
+from wardrobe.recipe.document.colouring import Wash
+from wardrobe.recipe.document.look import LookId
+from wardrobe.recipe.document.name_sets import NamedParts
+from wardrobe.recipe.document.types import Title
+from wardrobe.recipe.exchange.card import CardLine, CheckedColour, Shades
 from wardrobe.server.schemas.pieces import Id, Piece, Revision
 
 

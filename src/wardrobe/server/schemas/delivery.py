@@ -4,12 +4,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from wardrobe.recipe.colouring import Passes
-from wardrobe.recipe.delivery import Delivery
+from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.look import MAX_LOOKS
+from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.edits.looks import Wearer
-from wardrobe.recipe.handout.contact_sheet import PageSize
-from wardrobe.recipe.looks.look import MAX_LOOKS
-from wardrobe.recipe.types import Title
+from wardrobe.recipe.exchange.handout.contact_sheet import PageSize
 from wardrobe.server.schemas.pieces import Id
 
 Format = Literal[

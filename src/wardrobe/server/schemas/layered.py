@@ -4,8 +4,8 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from wardrobe.recipe.layered.take_back import LayerMatch
-from wardrobe.recipe.outline import Section
+from wardrobe.recipe.exchange.layered.take_back import LayerMatch
+from wardrobe.recipe.reports.section import Section
 from wardrobe.server.schemas.pieces import Id, Piece, Revision
 
 

@@ -7,7 +7,7 @@ from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.intake import Intake
 from wardrobe.core.passes.methods import Setting
 from wardrobe.core.shades.steps import Span
-from wardrobe.recipe.name_sets import NamedParts
+from wardrobe.recipe.document.name_sets import NamedParts
 from wardrobe.server.schemas.delivery import FormatInfo
 
 

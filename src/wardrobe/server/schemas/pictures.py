@@ -4,12 +4,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from wardrobe.recipe.colouring import Passes
+from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.lighting import Light
+from wardrobe.recipe.document.look import Bases
+from wardrobe.recipe.document.model import BoundaryRole
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.edits.looks import Wearer
-from wardrobe.recipe.lighting import Light
-from wardrobe.recipe.looks.look import Bases
-from wardrobe.recipe.model import BoundaryRole
 
 MOST_EDGE = 10**6  # px: more than any picture has
 

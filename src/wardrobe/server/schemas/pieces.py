@@ -4,10 +4,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import PartId, Point, Title
 from wardrobe.recipe.edits import Edit
-from wardrobe.recipe.gestures import Gesture
-from wardrobe.recipe.model import Recipe
-from wardrobe.recipe.types import PartId, Point, Title
+from wardrobe.recipe.reports.gestures import Gesture
 
 MOST_ID = 2**53 - 1  # what every reader of JSON keeps exactly, RFC 8259
 Id = Annotated[int, Field(ge=1, le=MOST_ID)]

@@ -3,7 +3,7 @@
 from wardrobe.core.colour.hsb import srgb_to_hsb
 from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods.rules import Column, Method, Rules
-from wardrobe.core.shades.picked import RED, picked_light, picked_shade
+from wardrobe.core.passes.picking import RED, picked_light, picked_shade
 
 _SECOND_LIGHT = 2.2  # a glint is that much brighter than the light
 

@@ -1,0 +1,1 @@
+"""What names of parts tell."""

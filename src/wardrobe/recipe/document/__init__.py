@@ -1,0 +1,1 @@
+"""The recipe: everything a person decided about a piece."""

@@ -1,0 +1,70 @@
+"""How a piece is coloured: washes, and the rules of its passes."""
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from wardrobe.core.errors import quoted
+from wardrobe.core.passes.methods import AMOUNTS
+from wardrobe.recipe.document.types import Colour, Frozen, MethodKey, PassKey, Share
+
+
+class Wash(Frozen):
+    """One colour for all parts, laid on at a strength."""
+
+    colour: Colour
+    strength: Share
+
+
+WashKey = Literal["shade", "deep shade", "light", "glint", "wash"]
+
+
+def _amounts(amounts: dict[str, float]) -> dict[str, float]:
+    for name, value in amounts.items():
+        if name not in AMOUNTS:
+            raise ValueError(f"unknown amount {quoted(name)}; one of {', '.join(AMOUNTS)} is "
+                             "expected")
+        if not AMOUNTS[name].low <= value <= AMOUNTS[name].high:
+            raise ValueError(f"“{name}” lies between {AMOUNTS[name].low:g} and "
+                             f"{AMOUNTS[name].high:g}")
+    return amounts
+
+
+class Passes(Frozen):
+    """What lies over the bases, and how its colours are derived.
+
+    Attributes
+    ----------
+    method : str
+        A key of METHODS.
+    shade, deep_shade, light, glint, wash : Wash
+        Colours of the passes that are the same for all parts.
+    amounts : dict of str to float
+        What differs from the usual in AMOUNTS.
+    turn_to : str
+        Where the hue of picked shades turns.
+    tones : int
+        From shade to full light, in light out of dark.
+    over_figure : bool
+        One shade for all is one layer over the figure.
+    off : tuple of str
+        Passes that are switched off.
+    """
+
+    method: MethodKey = "one shade"
+    shade: Wash = Wash(colour="#a685ad", strength=0.72)
+    deep_shade: Wash = Wash(colour="#9c82ad", strength=0.62)
+    light: Wash = Wash(colour="#fdf0c8", strength=0.26)
+    glint: Wash = Wash(colour="#ffffff", strength=0.7)
+    wash: Wash = Wash(colour="#9c86ad", strength=0.22)
+    amounts: Annotated[dict[str, Annotated[float, Field(allow_inf_nan=False)]],
+                       AfterValidator(_amounts)] = Field(default_factory=dict)
+    turn_to: Literal["red", "ambient"] = "red"
+    tones: Literal[2, 3] = 2
+    over_figure: bool = False
+    off: tuple[PassKey | Literal["wash"], ...] = ()
+
+    def wash_of(self, key: str) -> Wash:
+        """The wash of a pass."""
+        wash: Wash = getattr(self, key.replace(" ", "_"))
+        return wash

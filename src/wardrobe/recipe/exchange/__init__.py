@@ -1,0 +1,1 @@
+"""Pieces and pictures out and in: archives, layered files, sheets, cards."""

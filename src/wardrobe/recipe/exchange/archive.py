@@ -1,0 +1,189 @@
+"""A piece as one archive: recipe, history, assets and renders; and back."""
+
+import hashlib
+import json
+import zipfile
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import reduce
+from pathlib import Path
+from typing import IO, Annotated, Any, Literal, TypeVar
+
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+
+from wardrobe.core.errors import UnreadableImageError, WardrobeError
+from wardrobe.core.formats.images import decode_image
+from wardrobe.core.formats.limits import ImageLimits
+from wardrobe.core.formats.members import Members, members_of
+from wardrobe.core.formats.tokens import MOST_COLOURS
+from wardrobe.recipe.document.colouring import Wash
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import ASSET, Colour, Frozen, PartName, Title
+from wardrobe.recipe.edits import Edit, apply
+from wardrobe.recipe.exchange.card import CheckedColour
+
+_MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 64 * 1024**2
+_EDITS = TypeAdapter(list[Edit])
+
+
+class ArchiveError(UnreadableImageError):
+    """The file is no archive of a piece, or it is damaged."""
+
+    title = "This archive cannot be restored"
+
+
+class ArchivedCharacter(Frozen):
+    """Whose picture the piece is, with the colour card; outfits by name, colours by part name."""
+
+    name: Title
+    card: Annotated[tuple[CheckedColour, ...], Field(max_length=MOST_COLOURS)] = ()
+    washes: dict[str, Wash] = Field(default_factory=dict)
+    outfits: dict[Title, Annotated[dict[PartName, Colour], Field(max_length=MOST_COLOURS)]] = (
+        Field(default_factory=dict))
+
+
+class PieceFacts(Frozen):
+    """What is known of a piece besides its recipe."""
+
+    archive_version: Literal[1] = 1
+    title: Title
+    planned_minutes: Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)] = 40.0
+    spent_minutes: dict[str, Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]] = \
+        Field(default_factory=dict)
+    character: ArchivedCharacter | None = None
+
+
+@dataclass(frozen=True)
+class Archived:
+    """What an archive holds.
+
+    Attributes
+    ----------
+    first : Recipe
+        Where the history begins.
+    edits : tuple of Edit
+        From there to the piece as it is.
+    assets : dict of str to bytes
+        By SHA-256, which has been checked.
+    """
+
+    facts: PieceFacts
+    first: Recipe
+    edits: tuple[Edit, ...]
+    assets: Mapping[str, bytes]
+
+    @property
+    def recipe(self) -> Recipe:
+        """The piece as it is."""
+        return reduce(apply, self.edits, self.first)
+
+
+def write_archive(path: Path, facts: PieceFacts, first: Recipe, edits: tuple[Edit, ...],
+                  load: Callable[[str], bytes], renders: Mapping[str, bytes]) -> None:
+    """Write an archive.
+
+    Parameters
+    ----------
+    path : Path
+    facts : PieceFacts
+    first : Recipe
+    edits : tuple of Edit
+        What was done since; the recipe is what they lead to.
+    load : callable
+        Gives the bytes of an asset.
+    renders : mapping of str to bytes
+        Pictures by file name, for whoever has no Wardrobe; they are not read back.
+    """
+    recipe = reduce(apply, edits, first)
+    told = _EDITS.dump_json(list(edits)).decode()
+    names = sorted(set(ASSET.findall(first.model_dump_json() + told)))
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        _put(archive, "piece.json", facts.model_dump_json(indent=1))
+        _put(archive, "recipe.json", recipe.model_dump_json(indent=1))
+        _put(archive, "history.json",
+             f'{{"first": {first.model_dump_json()},\n"edits": {told}}}')
+        for name in names:
+            _put(archive, f"assets/{name}", load(name))
+        for name, data in renders.items():
+            _put(archive, f"renders/{name}", data)
+
+
+def _put(archive: zipfile.ZipFile, name: str, data: str | bytes) -> None:
+    info = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
+    # Pictures are packed already.
+    packed = isinstance(data, str)
+    info.compress_type = zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED
+    archive.writestr(info, data)
+
+
+def read_archive(file: Path | IO[bytes], limits: ImageLimits | None = None) -> Archived:
+    """Read an archive. Members are read by name and never unpacked to disk.
+
+    Parameters
+    ----------
+    file : Path or binary file
+    limits : ImageLimits
+        Of the pictures in it.
+
+    Raises
+    ------
+    ArchiveError
+        If it is damaged, lacks something, or holds something else.
+    ImageLimitError
+        If it asks for more than the limits.
+    """
+    damaged = ArchiveError("This is not the archive of a piece, or it is damaged or cut short.")
+    with members_of(file, _MOST_MEMBERS, _MOST_BYTES, damaged) as members:
+        return _read(members, limits or ImageLimits())
+
+
+def _read(members: Members, limits: ImageLimits) -> Archived:
+    facts = _parsed(PieceFacts, "piece.json", members)
+    recipe = _parsed(Recipe, "recipe.json", members)
+    began, edits = _history(members.read("history.json", _MOST_TEXT)
+                            if "history.json" in members else b"", recipe)
+    named = sorted(set(ASSET.findall(began.model_dump_json() + _EDITS.dump_json(
+        list(edits)).decode())))
+    assets = {name: members.read(f"assets/{name}", limits.file_bytes * 4) for name in named}
+    for name, data in assets.items():
+        if hashlib.sha256(data).hexdigest() != name:
+            raise ArchiveError("A picture in the archive is damaged: its bytes are not what its "
+                               "name says.")
+    _check_pictures(recipe, assets, limits)
+    return Archived(facts, began, edits, assets)
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def _parsed(kind: type[M], name: str, members: Members) -> M:
+    try:
+        return kind.model_validate_json(members.read(name, _MOST_TEXT))
+    except ValidationError as error:
+        first = error.errors(include_input=False)[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise ArchiveError(f"The archive was made by another version, or changed by hand: {name}"
+                           f"{f', {where}' if where else ''}: {first['msg']}.") from error
+
+
+def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
+    """First recipe and edits, if they still lead to the recipe; else the recipe alone."""
+    try:
+        told: dict[str, Any] = json.loads(data)
+        first = Recipe.model_validate(told["first"])
+        edits = tuple(_EDITS.validate_python(told["edits"]))
+        return (first, edits) if reduce(apply, edits, first) == recipe else (recipe, ())
+    except (ValueError, KeyError, TypeError, RecursionError, WardrobeError):
+        return recipe, ()
+
+
+def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLimits) -> None:
+    wanted = [(recipe.source.asset, (recipe.source.width, recipe.source.height))]
+    placed = [p.pattern.picture for p in recipe.parts if p.pattern and p.pattern.picture]
+    wanted += [(p.asset, (p.width, p.height)) for p in (*placed, recipe.details) if p]
+    for name, size in wanted:
+        if not assets[name].startswith(b"\x89PNG"):
+            raise ArchiveError("A picture in the archive is no PNG, as those that Wardrobe keeps.")
+        pixels = decode_image(assets[name], limits)
+        if (pixels.shape[1], pixels.shape[0]) != size:
+            raise ArchiveError("A picture in the archive has another size than the recipe says.")

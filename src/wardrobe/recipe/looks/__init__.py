@@ -1,1 +1,0 @@
-"""Colour versions of a piece: what they are, how they compare, proposals, the rail."""

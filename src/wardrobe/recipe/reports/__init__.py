@@ -1,0 +1,1 @@
+"""What screens and shells ask of a piece."""

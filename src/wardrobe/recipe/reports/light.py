@@ -1,0 +1,167 @@
+"""What the shapes of a piece say: how simple they are, and where each part's light comes from."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from wardrobe.core.form.folds import border_distance
+from wardrobe.core.layers.layer import Masks
+from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
+from wardrobe.core.passes.table import PASSES
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages import Deriver
+
+Byte = NDArray[np.uint8]
+
+_EDGE = 1400  # px: the size at which shapes are counted
+_MOVED = 12.0  # degrees that the light may move before touch-ups are looked at again
+
+
+@dataclass(frozen=True)
+class PassShape:
+    """How the shape of a pass is made up.
+
+    Attributes
+    ----------
+    name : str
+    islands, holes : int
+        Separate pieces, and lit places that a piece encloses.
+    share : float, 0..1
+        Of the figure.
+    """
+
+    name: str
+    islands: int
+    holes: int
+    share: float
+
+
+@dataclass(frozen=True)
+class PartLight:
+    """The light that a part's shade implies.
+
+    Attributes
+    ----------
+    part : str
+    x, y : float
+        A place inside the part, picture pixels.
+    azimuth : float
+        Degrees.
+    confidence : float, 0..1
+        How surely, beside what the other parts say.
+    clear : float, 0..1
+        How surely, by its own shade.
+    away : float
+        Degrees from the piece's light, -180..180.
+    astray : bool
+        Whether it clearly comes from elsewhere.
+    """
+
+    part: str
+    x: float
+    y: float
+    azimuth: float
+    confidence: float
+    clear: float
+    away: float
+    astray: bool
+
+
+@dataclass(frozen=True)
+class LightReport:
+    """The shapes as they are drawn, touch-ups included.
+
+    Attributes
+    ----------
+    passes : list of PassShape
+    parts : list of PartLight
+    elsewhere : list of int
+        Touch-ups that were made for another light.
+    order : list of str
+        Parts from front to behind, as cast shadows take them.
+    casts : list of (str, str)
+        Parts that touch, the one in front first: it throws its shadow on the other.
+    """
+
+    passes: list[PassShape]
+    parts: list[PartLight]
+    elsewhere: list[int]
+    order: list[str]
+    casts: list[tuple[str, str]]
+
+
+def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
+    """Measure the shapes of all passes, and audit the shade of each part."""
+    view = View.whole(*recipe.size, _EDGE)
+    masks = deriver.masks(recipe, view)
+    figure = masks.parts > 0
+    passes = [count_shapes(name, masks.level(name) > 127, figure)
+              for name in masks.keys if not PASSES[name].soft]
+    return LightReport(passes, _audit(deriver, recipe, view, masks), touch_ups_elsewhere(recipe),
+                       deriver.front_to_behind(recipe), deriver.casting(recipe))
+
+
+def touch_ups_elsewhere(recipe: Recipe) -> list[int]:
+    """Touch-ups that were made while the light stood elsewhere."""
+    now = recipe.light
+    return [t.id for t in recipe.touch_ups
+            if _apart(t.azimuth, t.height, now.azimuth, now.height) > _MOVED]
+
+
+def _apart(azimuth: float, height: float, other_azimuth: float, other_height: float) -> float:
+    """Degrees between two directions."""
+    a, b = np.radians(height), np.radians(other_height)
+    turn = np.radians(azimuth - other_azimuth)
+    cosine = np.sin(a) * np.sin(b) + np.cos(a) * np.cos(b) * np.cos(turn)
+    return float(np.degrees(np.arccos(np.clip(cosine, -1, 1))))
+
+
+def count_shapes(name: str, mask: NDArray[np.bool_], figure: NDArray[np.bool_]) -> PassShape:
+    """Count islands and holes.
+
+    Parameters
+    ----------
+    name : str
+    mask, figure : ndarray of bool, shape (height, width)
+        The shape, and the silhouette.
+    """
+    mask = mask & figure
+    islands = cv2.connectedComponents(mask.astype(np.uint8), connectivity=8)[0] - 1
+    # What is not in the shape: a hole is a piece of it that is figure all through.
+    beside = np.pad(~mask, 1, constant_values=True).astype(np.uint8)
+    count, pieces = cv2.connectedComponents(beside, connectivity=4)
+    open_ = np.zeros(count, bool)
+    open_[np.unique(pieces[~np.pad(figure, 1)])] = True
+    holes = int((~open_[1:]).sum())
+    return PassShape(name, int(islands), holes, float(mask.sum() / max(1, figure.sum())))
+
+
+def _audit(deriver: Deriver, recipe: Recipe, view: View, masks: Masks) -> list[PartLight]:
+    if "shade" not in masks.keys:
+        return []
+    form = deriver.form(recipe)
+    grid = form.grid
+    rows, columns = np.mgrid[:grid.shape[0], :grid.shape[1]]
+    ys = np.clip(((rows + 0.5) / grid.scale + grid.y) * view.scale, 0, view.shape[0] - 1)
+    xs = np.clip(((columns + 0.5) / grid.scale + grid.x) * view.scale, 0, view.shape[1] - 1)
+    dark = masks.level("shade")[ys.astype(int), xs.astype(int)] > 127
+    owners = form.owners(deriver.assignment(recipe).part_of_area)
+    rows_of = np.asarray(owners[form.labels], np.int32)
+    # How far inside its part a pixel lies: the innermost is where an arrow points.
+    room = border_distance(rows_of)
+    inmost = ndimage.maximum_position(room, rows_of, np.arange(len(recipe.parts) + 1))
+
+    def judged(told: Implied) -> PartLight:
+        away = (told.azimuth - recipe.light.azimuth + 180) % 360 - 180
+        y, x = inmost[told.label]
+        return PartLight(
+            recipe.parts[told.label - 1].id, grid.x + (int(x) + 0.5) / grid.scale,
+            grid.y + (int(y) + 0.5) / grid.scale, told.azimuth, told.confidence, told.clear,
+            round(away, 1),
+            told.clear >= CLEAR and abs(away) > ASTRAY)
+
+    return [judged(told) for told in audit_light(form.normals, rows_of, dark)]
