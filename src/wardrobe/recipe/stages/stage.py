@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Generic, Literal, Protocol, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.recipe.stages.digest import digest
+from wardrobe.recipe.stages.digest import CODE, digest
 
 T = TypeVar("T")
 T_co = TypeVar("T_co", covariant=True)
@@ -40,7 +40,7 @@ class Stage(Generic[T_co]):
 
     A subclass is a frozen dataclass. Its fields are all that it can see: values, which are its
     slice of the recipe, and other stages, on which it stands. ``make`` depends on nothing else,
-    so the key, a digest of class, version, values and the stages' keys, names the artefact
+    so the key, a digest of the code, class, values and the stages' keys, names the artefact
     wherever it is worked out, and a stage can be pickled and made in another process.
 
     Attributes
@@ -52,20 +52,16 @@ class Stage(Generic[T_co]):
         a claim that changes nothing leaves the form as it is. For small artefacts.
     by_name : bool
         It is looked up by its name, so that nothing below is worked out to find it.
-    version : int
-        Raised when ``make`` gives something else for the same fields.
     """
 
     keep: ClassVar[Keep] = "in memory"
     by_content: ClassVar[bool] = False
     by_name: ClassVar[bool] = False
-    version: ClassVar[int] = 1
 
     def __init_subclass__(cls, keep: Keep | None = None, by_content: bool | None = None,
-                          by_name: bool | None = None, version: int | None = None) -> None:
+                          by_name: bool | None = None) -> None:
         super().__init_subclass__()
-        for name, value in (("keep", keep), ("by_content", by_content), ("by_name", by_name),
-                            ("version", version)):
+        for name, value in (("keep", keep), ("by_content", by_content), ("by_name", by_name)):
             if value is not None:
                 setattr(cls, name, value)
 
@@ -81,5 +77,5 @@ class Stage(Generic[T_co]):
     def key_over(self, key: "Callable[[Stage[Any]], bytes]") -> bytes:
         """A digest in which ``key`` stands for the stages below."""
         values = (getattr(self, name) for name in self.__dataclass_fields__)
-        return digest((type(self).__name__, self.version, *values),
+        return digest((CODE, type(self).__name__, *values),
                       lambda inner: key(inner) if isinstance(inner, Stage) else None)
