@@ -3,6 +3,7 @@
 import io
 import time
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import pyvips
@@ -10,8 +11,12 @@ import skia
 from PIL import Image, ImageChops
 
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.layers.layer import Flat, Gradient, Layer
+from wardrobe.core.layers.layer import Image as Picture
+from wardrobe.core.layers.paint import paint
 from wardrobe.core.layers.runs import find_runs
-from wardrobe.core.stack.model import Group, Layer, Stack
+from wardrobe.core.stack.model import Group, Stack
+from wardrobe.core.stack.model import Layer as StackLayer
 from wardrobe.demo.pieces import RUNNER
 from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.document.view import View
@@ -41,9 +46,9 @@ def runner_piece(rgba: np.ndarray) -> tuple[Deriver, Recipe]:
 
 def twenty_layers(stack: Stack) -> list[tuple[np.ndarray, str, float]]:
     """The stack's largest layers at full size, in order: bottom, parts' passes, lines."""
-    flat: list[Layer] = []
+    flat: list[StackLayer] = []
     for node in stack.nodes:
-        flat += [c for c in node.children if isinstance(c, Layer)] if isinstance(node, Group) \
+        flat += [c for c in node.children if isinstance(c, StackLayer)] if isinstance(node, Group) \
             else [node]
     size = {id(layer): layer.pixels.size for layer in flat}
     kept = set(sorted(size, key=lambda k: -size[k])[:LAYERS])
@@ -67,8 +72,8 @@ def with_skia(layers: list[tuple[np.ndarray, str, float]]) -> Callable[[], objec
     def run() -> object:
         surface = skia.Surface.MakeRasterN32Premul(width, height)
         canvas = surface.getCanvas()
-        for image, paint in images:
-            canvas.drawImage(image, 0, 0, skia.SamplingOptions(), paint)
+        for image, how in images:
+            canvas.drawImage(image, 0, 0, skia.SamplingOptions(), how)
         return surface.makeImageSnapshot().toarray()
     return run
 
@@ -115,6 +120,36 @@ def measure_compose(rgba: np.ndarray) -> dict[str, float]:
         "pyvips": best_of(with_pyvips(layers), 2),
         "Pillow": best_of(with_pillow(layers), 2),
     }
+
+
+def measure_many_layers(rgba: np.ndarray) -> dict[str, float]:
+    """Seconds to paint more layers at full size than a piece has: flat ones, and all kinds."""
+    deriver, recipe = runner_piece(rgba)
+    masks = deriver.masks(recipe, View.whole(*recipe.size))
+    height, width = masks.parts.shape
+    dice, rows = np.random.default_rng(1), len(recipe.parts) + 1
+    y, x = np.mgrid[:height, :width]
+    soft = {"glow": (127 + 127 * np.sin(x / 200)).astype(np.uint8),
+            "mist": (127 + 127 * np.cos((x + y) / 300)).astype(np.uint8)}
+    shapes: list[tuple[tuple[str, bool], ...]] = [(), *(((key, False),) for key in masks.keys)]
+
+    def flat(mode: str, planes: tuple[str, ...] = (), share: float = 0.3) -> Layer:
+        return Layer(Flat(dice.integers(0, 256, (rows, 3)).astype(float)),
+                     np.full(rows, share) * (dice.random(rows) < 0.5), mode,
+                     shapes[dice.integers(0, len(shapes))], planes)
+
+    ground = Layer(Flat(dice.integers(0, 256, (rows, 3)).astype(float)), np.ones(rows))
+    many = [ground, *(flat(("normal", "multiply", "screen")[k % 3]) for k in range(38))]
+    stops = ((0.0, (250, 200, 120, 200)), (1.0, (20, 60, 140, 60)))
+    kinds = [Layer(Gradient(((1 / width, 0.0, 0.0),), stops), np.full(rows, 0.6), "multiply"),
+             Layer(Gradient(((2 / width, 0.0, -1.0), (0.0, 2 / width, -1.0)), stops),
+                   np.full(rows, 0.5), "screen", shapes[1]),
+             flat("screen", ("glow",)), flat("multiply", ("mist",)),
+             Layer(Picture("paper"), np.full(rows, 0.2), "multiply")]
+    paper = {"paper": dice.integers(160, 256, (512, 512, 4), np.uint8)}
+    runs = find_runs(replace(masks, soft=soft))
+    return {"39 flat": best_of(lambda: paint(runs, many)),
+            "40 of all kinds": best_of(lambda: paint(runs, [*many[:35], *kinds], paper))}
 
 
 def measure_encoding(rgba: np.ndarray) -> dict[str, float]:
