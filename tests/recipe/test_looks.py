@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from tests.drawings import piece
 from wardrobe.core.formats.page import Text, pages_to_pdf
+from wardrobe.recipe.document.colouring import Wash
 from wardrobe.recipe.document.look import Answer
 from wardrobe.recipe.document.model import Pattern, Recipe
 from wardrobe.recipe.document.view import View
@@ -17,16 +19,20 @@ from wardrobe.recipe.edits import (
     ChangeLook,
     ChangePart,
     ChooseColours,
-    Dress,
-    DressNudge,
-    DressPart,
     EditRefusedError,
+    FollowPiece,
     MoveLight,
     MoveLook,
+    NudgeColour,
     RecordAnswer,
     RemoveLook,
     RemovePart,
+    SetBackground,
+    SetPass,
+    SetPasses,
     SetPattern,
+    Several,
+    StoredEdit,
     apply,
     dressed,
 )
@@ -67,16 +73,19 @@ def test_what_a_look_does_not_say_follows_the_piece() -> None:
     assert dressed(recoloured, "k2").parts[2].base == "#123456"
     kept = apply(BOTH, ChangePart(part="p1", base="#123456"))
     assert dressed(kept, "k2").parts[0].base == "#aa3322"
-    other = apply(BOTH, ChangeLook(look="k2", light=BOTH.light.model_copy(update={
+    other = apply(BOTH, MoveLight(targets=("k2",), light=BOTH.light.model_copy(update={
         "azimuth": 300.0})))
     assert dressed(other, "k2").light.azimuth == 300 and dressed(other, "k1").light == BOTH.light
-    back = apply(other, ChangeLook(look="k2", light="piece"))
+    back = apply(other, FollowPiece(looks=("k2",), what=("light",)))
     assert back == BOTH
 
 
 def test_a_part_that_goes_leaves_looks_valid() -> None:
-    without = apply(apply(BOTH, DressPart(looks=("k2",), part="p1", material="metal", plain=True)),
-                    RemovePart(part="p1"))
+    patterned = apply(BOTH, SetPattern(part="p1", pattern=Pattern()))
+    plain = apply(apply(patterned, ChangePart(targets=("k2",), part="p1", material="metal")),
+                  SetPattern(targets=("k2",), part="p1", pattern=None))
+    assert plain.looks[1].materials == {"p1": "metal"} and plain.looks[1].plain == ("p1",)
+    without = apply(plain, RemovePart(part="p1"))
     assert without.looks[0].bases == {} and without.looks[1].bases == {"p2": "#2244aa"}
     assert without.looks[1].materials == {} and without.looks[1].plain == ()
     assert shown(without, "k2").shape == (160, 160, 3)
@@ -84,25 +93,88 @@ def test_a_part_that_goes_leaves_looks_valid() -> None:
 
 
 def test_a_change_goes_to_one_to_several_or_to_all() -> None:
-    one = apply(BOTH, Dress(looks=("k1",), bases={"p3": "#111111"}))
+    one = apply(BOTH, ChangePart(targets=("k1",), part="p3", base="#111111"))
     assert [dressed(one, k).parts[2].base for k in ("piece", "k1", "k2")] \
         == [PLAIN.parts[2].base, "#111111", PLAIN.parts[2].base]
-    every = apply(BOTH, Dress(looks=("piece", "k1", "k2"), bases={"p1": "#222222"}))
+    every = apply(BOTH, ChangePart(targets=("piece", "k1", "k2"), part="p1", base="#222222"))
     assert {dressed(every, k).parts[0].base for k in ("piece", "k1", "k2")} == {"#222222"}
-    given_back = apply(every, Dress(looks=("k1",), bases={"p1": None}))
+    given_back = apply(every, FollowPiece(looks=("k1",), parts=("p1",), what=("base",)))
     assert "p1" not in given_back.looks[0].bases
     # What is as in the piece is not said, so that it goes on following.
     assert all("p1" not in k.bases for k in every.looks)
-    all_lighter = apply(BOTH, DressNudge(looks=("k1", "piece", "k2"), parts=("p3",), to="lighter"))
+    all_lighter = apply(BOTH, NudgeColour(targets=("k1", "piece", "k2"), part="p3", name="base",
+                                          to="lighter"))
     assert {dressed(all_lighter, k).parts[2].base for k in ("k1", "k2")} \
         == {all_lighter.parts[2].base} and all_lighter.parts[2].base != BOTH.parts[2].base
     assert all("p3" not in k.bases for k in all_lighter.looks)
-    nudged = apply(BOTH, DressNudge(looks=("k1", "k2"), parts=("p1", "p2"), to="warmer", times=2))
+    nudged = apply(BOTH, Several(edits=tuple(
+        NudgeColour(targets=("k1", "k2"), part=p, name="base", to="warmer", times=2)
+        for p in ("p1", "p2"))))
     assert nudged.looks[0].bases.keys() == {"p1", "p2"} and nudged.parts == BOTH.parts
     with pytest.raises(EditRefusedError):
-        apply(BOTH, Dress(looks=("k9",), bases={"p1": "#111111"}))
+        apply(BOTH, ChangePart(targets=("k9",), part="p1", base="#111111"))
     with pytest.raises(EditRefusedError):
-        apply(BOTH, Dress(looks=("k1",), bases={"p99": "#111111"}))
+        apply(BOTH, ChangePart(targets=("k1",), part="p99", base="#111111"))
+
+
+def test_any_edit_of_colour_or_light_can_be_made_on_a_look() -> None:
+    """What it makes of the piece dressed in the look is what the look shows afterwards."""
+    base = apply(apply(BOTH, SetPattern(part="p1", pattern=Pattern(period=40))),
+                 ChooseColours(part="p2", own={"shade": "#443322"}))
+    passes = base.passes.model_copy(update={"method": "picked"})
+    for edit in (ChangePart(part="p4", base="#118822"), ChangePart(part="p3", material="glass"),
+                 ChooseColours(part="p1", own={"light": "#ffeecc"}),
+                 ChooseColours(part="p2", own={"shade": None}),
+                 NudgeColour(part="p1", name="shade", to="darker", times=3),
+                 SetPattern(part="p1", pattern=None), SetBackground(colour="#101820"),
+                 MoveLight(light=base.light.model_copy(update={"azimuth": 12.0})),
+                 SetPasses(passes=passes),
+                 SetPass(name="shade", wash=Wash(colour="#335577", strength=0.5))):
+        made = apply(base, edit.model_copy(update={"targets": ("k2",)}))
+        wanted = apply(dressed(base, "k2"), edit)
+        got = dressed(made, "k2")
+        assert got.model_dump(exclude={"proposed", "looks"}) == wanted.model_dump(
+            exclude={"proposed", "looks"}), edit
+        assert made.parts == base.parts and made.looks[0] == base.looks[0]
+        assert made.light == base.light and made.passes == base.passes
+        assert Recipe.model_validate_json(made.model_dump_json()) == made
+    for edit in (ChangePart(part="p1", name="Other"), ChangePart(part="p1", visible=False),
+                 SetPattern(part="p1", pattern=Pattern(period=70))):
+        with pytest.raises(EditRefusedError):
+            apply(base, edit.model_copy(update={"targets": ("k1",)}))
+
+
+def test_edits_of_earlier_versions_are_understood() -> None:
+    """Histories and archives hold them for ever."""
+    stored = TypeAdapter(StoredEdit)
+    base = apply(BOTH, SetPattern(part="p1", pattern=Pattern(period=40)))
+
+    def after(**edit: object) -> Recipe:
+        return apply(base, stored.validate_python(edit))
+
+    every = after(kind="dress", looks=["k2", "piece"], bases={"p1": "#222222", "p3": "#333333"})
+    assert [p.base for p in every.parts][:3] == ["#222222", base.parts[1].base, "#333333"]
+    assert "p1" not in every.looks[1].bases and every.looks[0] == base.looks[0]
+    assert "p1" not in after(kind="dress", looks=["k1"], bases={"p1": None}).looks[0].bases
+    nudged = after(kind="dress_nudge", looks=["k1", "piece"], parts=["p3"], to="lighter")
+    assert nudged.parts[2].base != base.parts[2].base and "p3" not in nudged.looks[0].bases
+    own = after(kind="dress_part", looks=["k1"], part="p1", material="metal", plain=True,
+                own={"shade": "#550000"})
+    assert (own.looks[0].materials, own.looks[0].plain, own.looks[0].own) == (
+        {"p1": "metal"}, ("p1",), {"p1": {"shade": "#550000"}})
+    light = base.light.model_copy(update={"azimuth": 300.0})
+    told = after(kind="change_look", look="k1", name="New", background="#000000",
+                 light=light.model_dump())
+    assert (told.looks[0].name, told.looks[0].background, told.looks[0].light) == (
+        "New", "#000000", light)
+    back = apply(told, stored.validate_python(
+        {"kind": "change_look", "look": "k1", "background": "piece", "light": "piece"}))
+    assert back.looks[0] == base.looks[0].model_copy(update={"name": "New"})
+    both = after(kind="several", edits=[
+        {"kind": "dress", "looks": ["k1"], "bases": {"p1": "#222222", "p2": "#333333"}},
+        {"kind": "set_background", "colour": "#abcdef"}])
+    assert both.looks[0].bases == {"p1": "#222222", "p2": "#333333"}
+    assert both.background == "#abcdef"
 
 
 def test_looks_are_ordered_retired_and_thrown_away() -> None:
@@ -125,7 +197,7 @@ def test_own_choices_were_for_the_base_and_patterns_move_along() -> None:
     assert part.own == {} and part.pattern is not None and part.pattern.colour != "#d8e8d8"
     same = apply(chosen, AddLook(name="Same", bases={"p2": "#aa3322"}))
     assert dressed(same, "k1").parts[0] is chosen.parts[0]
-    own = apply(look, DressPart(looks=("k1",), part="p1", own={"shade": "#550000"}))
+    own = apply(look, ChooseColours(targets=("k1",), part="p1", own={"shade": "#550000"}))
     assert dressed(own, "k1").parts[0].own == {"shade": "#550000"}
 
 

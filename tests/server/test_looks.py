@@ -39,7 +39,8 @@ def test_the_rail_is_the_pictures_of_all_looks(client: TestClient) -> None:
     report = client.get(f"{url}/looks").json()
     assert [line["name"] for line in report["looks"]] == ["The piece", "Red coat", "Blue / night"]
     before = client.post(f"{url}/preview", json={
-        "edit": {"kind": "dress", "looks": ["k1"], "bases": {"p1": "#2233aa"}}, "look": "k1",
+        "edit": {"kind": "change_part", "targets": ["k1"], "part": "p1",
+                 "base": "#2233aa"}, "look": "k1",
         "view": {"width": 480, "height": 480, "scale": 0.5}})
     assert (pixels(before) == pixels(tried)[:240]).all()
     assert client.get(f"{url}/picture", params={

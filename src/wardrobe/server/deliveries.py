@@ -18,10 +18,11 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
+from wardrobe.recipe.document.look import PIECE
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import dressed
-from wardrobe.recipe.edits.looks import PIECE, look_of
+from wardrobe.recipe.edits.target import look_of
 from wardrobe.recipe.exchange.archive import ArchivedCharacter, PieceFacts, write_archive
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf

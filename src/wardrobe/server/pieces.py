@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET
-from wardrobe.recipe.edits import Edit, EditRefusedError, apply
+from wardrobe.recipe.edits import Edit, EditRefusedError, StoredEdit, apply
 from wardrobe.server.db.models import (
     BirthRow,
     HistoryRow,
@@ -23,7 +23,7 @@ from wardrobe.server.db.session import NewerVersionError
 from wardrobe.server.problems import NotFoundError, StaleEditError
 from wardrobe.server.schemas.pieces import Piece, PieceCard
 
-_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+_EDIT: TypeAdapter[Edit] = TypeAdapter(StoredEdit)
 _MOST_SECONDS = 120.0  # one report of work; a sleeping laptop must not count
 
 

@@ -5,7 +5,12 @@ export type Schemas = components["schemas"];
 export type Piece = Schemas["Piece"];
 export type PieceCard = Schemas["PieceCard"];
 export type Part = Schemas["Part"];
-export type Edit = Schemas["EditRequest"]["edit"];
+type SentEdit = Schemas["EditRequest"]["edit"];
+/** Without targets an edit is made on the piece. */
+type OnPiece<T> = T extends { targets: infer Targets } ? Omit<T, "targets"> & { targets?: Targets } : T;
+type SingleEdit = OnPiece<Exclude<SentEdit, { kind: "several" }>>;
+export type Edit = SingleEdit | { kind: "several"; edits: SingleEdit[] };
+export const sent = (edit: Edit) => edit as SentEdit;
 export type Recipe = Schemas["Recipe"];
 export type Cut = Schemas["Cut"];
 export type AreaInfo = Schemas["AreaInfo"];

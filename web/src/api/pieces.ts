@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type JoinedPart, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
+import { api, need, Problem, sent, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type JoinedPart, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -185,7 +185,7 @@ export function useChanges(id: number): Changes {
     const path = { params: { path: { piece_id: id } } };
     return {
       edit: (edit) => change(client, id, (seen, latest) =>
-        need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit: typeof edit === "function" ? edit(latest) : edit } }))),
+        need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit: sent(typeof edit === "function" ? edit(latest) : edit) } }))),
       gesture: (gesture, stroke, part) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/gestures", { ...path, body: { seen, gesture, stroke, part: part ?? null } }))),
       wearCard: (shades) => change(client, id, (seen) =>

@@ -1786,25 +1786,18 @@ export interface components {
         };
         /**
          * ChangeLook
-         * @description Rename a look, retire it or bring it back; give it a background, light or method of its
-         *     own, or those of the piece again.
+         * @description Rename a look, retire it or bring it back.
          */
         ChangeLook: {
-            /** Background */
-            background?: string | "piece" | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "change_look";
-            /** Light */
-            light?: components["schemas"]["Light"] | "piece" | null;
             /** Look */
             look: string;
             /** Name */
             name?: string | null;
-            /** Passes */
-            passes?: components["schemas"]["Passes"] | "piece" | null;
             /** Retired */
             retired?: boolean | null;
         };
@@ -1826,6 +1819,13 @@ export interface components {
             name?: string | null;
             /** Part */
             part: string;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
             /** Visible */
             visible?: boolean | null;
             /** With Parent */
@@ -1900,6 +1900,13 @@ export interface components {
             };
             /** Part */
             part: string;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * Claim
@@ -2162,78 +2169,12 @@ export interface components {
             sheet?: components["schemas"]["ContactSheet"] | null;
         };
         /**
-         * Dress
-         * @description Base colours of parts, in one look, in several, or in the piece; None as in the piece.
-         */
-        Dress: {
-            /** Bases */
-            bases: {
-                [key: string]: string | null;
-            };
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dress";
-            /** Looks */
-            looks: ("piece" | string)[];
-        };
-        /**
-         * DressNudge
-         * @description Move the bases of parts by steps that look equal, each from where it is in its look.
-         */
-        DressNudge: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dress_nudge";
-            /** Looks */
-            looks: ("piece" | string)[];
-            /** Parts */
-            parts: string[];
-            /**
-             * Times
-             * @default 1
-             */
-            times: number;
-            /** To */
-            to: string;
-        };
-        /**
-         * DressPart
-         * @description What else a look changes of a part: material, pattern, pass colours of its own; None as in
-         *     the piece.
-         */
-        DressPart: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dress_part";
-            /** Looks */
-            looks: string[];
-            /** Material */
-            material?: string | null;
-            /** Own */
-            own?: {
-                [key: string]: string;
-            } | null;
-            /** Part */
-            part: string;
-            /**
-             * Plain
-             * @default false
-             */
-            plain: boolean;
-        };
-        /**
          * EditRequest
          * @description An edit and the revision that its author saw.
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -2368,6 +2309,26 @@ export interface components {
             message: string;
             /** Repair */
             repair?: string | null;
+        };
+        /**
+         * FollowPiece
+         * @description Looks have something as it is in the piece again, and for as long as it is.
+         */
+        FollowPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow_piece";
+            /** Looks */
+            looks: string[];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+            /** What */
+            what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes")[];
         };
         /**
          * FormatInfo
@@ -3141,26 +3102,14 @@ export interface components {
         };
         /**
          * Lines
-         * @description How the drawing becomes lines; what is None follows from the kind of drawing.
+         * @description How the drawing becomes lines.
          *
          *     Attributes
          *     ----------
          *     kind : str or None
          *         A key of INTAKES; None as recognised.
          *     even : bool or None
-         *         Even out the light on the paper.
-         *     paper : float or None, 0..0.6
-         *         Darkness against the paper that still counts as paper.
-         *     threshold : float, 0.02..0.98
-         *         Darkness between paper and ink that counts as half covered.
-         *     grain : float or None, 0..40
-         *         Marks smaller than this many px across are dust.
-         *     strengthen : float, 0..3
-         *         How often the lines are laid over themselves.
-         *     weight : float, -12..12
-         *         Change of the lines' width, px.
-         *     edge : str
-         *         Smooth, hard (aliased), or cut hard and smoothed again in pictures.
+         *         Even out the light on the paper; None follows from the kind.
          *     colour : str
          */
         Lines: {
@@ -3512,6 +3461,13 @@ export interface components {
              */
             kind: "move_light";
             light: components["schemas"]["Light"];
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * MoveLook
@@ -3610,6 +3566,13 @@ export interface components {
             name: "base" | string;
             /** Part */
             part: string;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
             /**
              * Times
              * @default 1
@@ -4099,7 +4062,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -4600,6 +4563,13 @@ export interface components {
              * @enum {string}
              */
             kind: "set_background";
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * SetDelivery
@@ -4734,6 +4704,13 @@ export interface components {
              * @enum {string}
              */
             name: "shade" | "deep shade" | "light" | "glint" | "wash";
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
             wash: components["schemas"]["Wash"];
         };
         /**
@@ -4747,6 +4724,13 @@ export interface components {
              */
             kind: "set_passes";
             passes: components["schemas"]["Passes"];
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * SetPattern
@@ -4761,6 +4745,13 @@ export interface components {
             /** Part */
             part: string;
             pattern: components["schemas"]["Pattern"] | null;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * Setting
@@ -4795,7 +4786,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7419,7 +7410,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["Dress"] | components["schemas"]["DressNudge"] | components["schemas"]["DressPart"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             };
         };
         responses: {

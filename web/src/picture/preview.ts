@@ -62,7 +62,7 @@ async function run(wish: Wish, mine: number): Promise<void> {
 }
 
 // Edits after which much is worked out anew: a drag shows them roughly, and well when it rests.
-const DRAFTED = new Set<Edit["kind"]>(["move_light", "set_form", "set_lines", "change_look"]);
+const DRAFTED = new Set<Edit["kind"]>(["move_light", "set_form", "set_lines"]);
 
 /** Ask for a preview of what the window shows; only the newest wish is kept. */
 export function wishPreview(piece: number, edit: Edit, kind: PictureKind = "picture"): void {

@@ -18,6 +18,8 @@ _GREY = 0.02  # OKLCH chroma of what has no hue to turn
 
 MOST_LOOK_NUMBER = 999_999
 LookId = Annotated[str, Field(pattern=r"^k[0-9]{1,6}$")]
+PIECE: Literal["piece"] = "piece"  # the first look, which is the piece itself
+Wearer = Literal["piece"] | LookId
 LookName = Annotated[str, Field(min_length=1, max_length=80)]
 Bases = Annotated[dict[PartId, Colour], Field(max_length=200)]
 

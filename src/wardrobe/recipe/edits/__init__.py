@@ -4,11 +4,12 @@ from functools import reduce
 from typing import Annotated, Any, Literal
 
 from annotated_types import MaxLen
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Frozen
 from wardrobe.recipe.edits import colour, cut, delivery, light, lines, looks, parts
+from wardrobe.recipe.edits.before import as_today
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
     NudgeColour,
@@ -48,9 +49,7 @@ from wardrobe.recipe.edits.lines import (
 from wardrobe.recipe.edits.looks import (
     AddLook,
     ChangeLook,
-    Dress,
-    DressNudge,
-    DressPart,
+    FollowPiece,
     MoveLook,
     RecordAnswer,
     RemoveLook,
@@ -71,16 +70,18 @@ from wardrobe.recipe.edits.parts import (
     next_part_id,
 )
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, refusing
+from wardrobe.recipe.edits.target import Targeted, apply_to
 
 __all__ = [
     "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangeLook",
     "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas", "CloseGaps", "ColourBlack",
-    "Dress", "DressNudge", "DressPart", "Edit", "EditRefusedError", "GrowSilhouette",
+    "Edit", "EditRefusedError", "FollowPiece", "GrowSilhouette",
     "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveLight",
     "MoveLook", "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook",
     "RemovePart", "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery",
     "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetLines",
-    "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "TouchUpPass",
+    "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "StoredEdit",
+    "TouchUpPass",
     "TurnPicture", "apply", "dressed", "next_part_id", "refusing",
 ]
 
@@ -91,8 +92,8 @@ SingleEdit = Annotated[
     | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
     | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
-    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | Dress | DressNudge
-    | DressPart | RecordAnswer,
+    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece
+    | RecordAnswer,
     Field(discriminator="kind"),
 ]
 
@@ -105,6 +106,8 @@ class Several(Frozen):
 
 
 Edit = Annotated[SingleEdit | Several, Field(discriminator="kind")]
+# As it lies in histories, which hold those of earlier versions, too.
+StoredEdit = Annotated[Edit, BeforeValidator(as_today)]
 
 
 def apply(recipe: Recipe, edit: Any) -> Recipe:
@@ -117,7 +120,9 @@ def apply(recipe: Recipe, edit: Any) -> Recipe:
         hold more than it may.
     """
     with refusing():
-        changed = _RULES[type(edit)](recipe, edit)
+        rule = _RULES[type(edit)]
+        changed = apply_to(recipe, edit, rule) if isinstance(edit, Targeted) \
+            else rule(recipe, edit)
     for name, most in _MOST.items():
         if len(getattr(changed, name)) > most:
             raise EditRefusedError(f"A piece has at most {most} {_CALLED.get(name, name)}.")

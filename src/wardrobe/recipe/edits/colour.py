@@ -11,10 +11,11 @@ from wardrobe.recipe.document.colouring import Passes, Wash, WashKey
 from wardrobe.recipe.document.model import Part, Recipe
 from wardrobe.recipe.document.types import Colour, Frozen, MethodKey, NudgeKey, PartId, PassKey
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
+from wardrobe.recipe.edits.target import Targeted
 from wardrobe.recipe.stages.colours import Colouring, coats_of
 
 
-class SetPass(Frozen):
+class SetPass(Targeted):
     """The colour and strength of a pass that is the same for all parts."""
 
     kind: Literal["set_pass"] = "set_pass"
@@ -22,7 +23,7 @@ class SetPass(Frozen):
     wash: Wash
 
 
-class SetPasses(Frozen):
+class SetPasses(Targeted):
     """All rules of the passes: method, washes, amounts, what is off."""
 
     kind: Literal["set_passes"] = "set_passes"
@@ -37,7 +38,7 @@ class SetMethod(Frozen):
     method: MethodKey | None
 
 
-class ChooseColours(Frozen):
+class ChooseColours(Targeted):
     """Colours that are to be seen in a part's passes; None gives one back to the rule."""
 
     kind: Literal["choose_colours"] = "choose_colours"
@@ -45,7 +46,7 @@ class ChooseColours(Frozen):
     own: Annotated[dict[PassKey, Colour | None], Field(min_length=1, max_length=20)]
 
 
-class NudgeColour(Frozen):
+class NudgeColour(Targeted):
     """Move a part's base, or what is seen in one of its passes, by steps that look equal."""
 
     kind: Literal["nudge_colour"] = "nudge_colour"
@@ -55,7 +56,7 @@ class NudgeColour(Frozen):
     times: Annotated[int, Field(ge=1, le=60)] = 1
 
 
-class SetBackground(Frozen):
+class SetBackground(Targeted):
     """Colour the background."""
 
     kind: Literal["set_background"] = "set_background"

@@ -15,11 +15,12 @@ from wardrobe.recipe.document.lighting import (
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Frozen, PartId
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, part_of
+from wardrobe.recipe.edits.target import Targeted
 
 Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=MAX_TOUCH_UPS)]
 
 
-class MoveLight(Frozen):
+class MoveLight(Targeted):
     """Move, colour or add lights, and change how their shapes are drawn."""
 
     kind: Literal["move_light"] = "move_light"

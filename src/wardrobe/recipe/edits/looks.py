@@ -4,28 +4,23 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wardrobe.core.colour import from_hex, to_hex
-from wardrobe.core.colour.nudge import nudge_all
-from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.look import (
     MAX_LOOKS,
     MOST_LOOK_NUMBER,
+    PIECE,
     Answer,
     Bases,
     Look,
     LookId,
     LookName,
+    Wearer,
     worn,
 )
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, NudgeKey, PartId, PassKey
+from wardrobe.recipe.document.types import Colour, Frozen, PartId
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, next_number, part_of
-
-PIECE: Literal["piece"] = "piece"  # the first look, which is the piece itself
-Wearer = Literal["piece"] | LookId
-Wearers = Annotated[tuple[Wearer, ...], Field(min_length=1, max_length=MAX_LOOKS + 1)]
-Parts = Annotated[tuple[PartId, ...], Field(min_length=1, max_length=200)]
+from wardrobe.recipe.edits.target import look_of, replaced
 
 
 class AddLook(Frozen):
@@ -40,16 +35,12 @@ class AddLook(Frozen):
 
 
 class ChangeLook(Frozen):
-    """Rename a look, retire it or bring it back; give it a background, light or method of its
-    own, or those of the piece again."""
+    """Rename a look, retire it or bring it back."""
 
     kind: Literal["change_look"] = "change_look"
     look: LookId
     name: LookName | None = None
     retired: bool | None = None
-    background: Colour | Literal["piece"] | None = None
-    light: Light | Literal["piece"] | None = None
-    passes: Passes | Literal["piece"] | None = None
 
 
 class MoveLook(Frozen):
@@ -67,34 +58,16 @@ class RemoveLook(Frozen):
     look: LookId
 
 
-class Dress(Frozen):
-    """Base colours of parts, in one look, in several, or in the piece; None as in the piece."""
-
-    kind: Literal["dress"] = "dress"
-    looks: Wearers
-    bases: Annotated[dict[PartId, Colour | None], Field(min_length=1, max_length=200)]
+Followed = Literal["base", "own", "material", "pattern", "background", "light", "passes"]
 
 
-class DressNudge(Frozen):
-    """Move the bases of parts by steps that look equal, each from where it is in its look."""
+class FollowPiece(Frozen):
+    """Looks have something as it is in the piece again, and for as long as it is."""
 
-    kind: Literal["dress_nudge"] = "dress_nudge"
-    looks: Wearers
-    parts: Parts
-    to: NudgeKey
-    times: Annotated[int, Field(ge=1, le=60)] = 1
-
-
-class DressPart(Frozen):
-    """What else a look changes of a part: material, pattern, pass colours of its own; None as in
-    the piece."""
-
-    kind: Literal["dress_part"] = "dress_part"
+    kind: Literal["follow_piece"] = "follow_piece"
     looks: Annotated[tuple[LookId, ...], Field(min_length=1, max_length=MAX_LOOKS)]
-    part: PartId
-    material: MaterialKey | None = None
-    plain: bool = False
-    own: dict[PassKey, Colour] | None = None
+    what: Annotated[tuple[Followed, ...], Field(min_length=1, max_length=7)]
+    parts: Annotated[tuple[PartId, ...], Field(max_length=200)] = ()
 
 
 class RecordAnswer(Frozen):
@@ -108,20 +81,6 @@ def _record(recipe: Recipe, edit: RecordAnswer) -> Recipe:
     if edit.answer.look not in (None, PIECE):
         look_of(recipe, str(edit.answer.look))
     return recipe.model_copy(update={"answers": (*recipe.answers, edit.answer)[-100:]})
-
-
-def look_of(recipe: Recipe, look_id: str) -> Look:
-    """The look of an id.
-
-    Raises
-    ------
-    EditRefusedError
-        If there is none.
-    """
-    for look in recipe.looks:
-        if look.id == look_id:
-            return look
-    raise EditRefusedError("The look is no longer there.")
 
 
 def dressed(recipe: Recipe, wearer: str) -> Recipe:
@@ -147,19 +106,29 @@ def _add(recipe: Recipe, edit: AddLook) -> Recipe:
     return recipe.model_copy(update={"looks": (*recipe.looks[:at], new, *recipe.looks[at:])})
 
 
-def _replaced(recipe: Recipe, new: Look) -> Recipe:
-    return recipe.model_copy(update={
-        "looks": tuple(new if look.id == new.id else look for look in recipe.looks)})
-
-
 def _change(recipe: Recipe, edit: ChangeLook) -> Recipe:
-    look = look_of(recipe, edit.look)
-    changes: dict[str, object] = {}
-    for what in ("name", "retired", "background", "light", "passes"):
-        value = getattr(edit, what)
-        if value is not None:
-            changes[what] = None if value == PIECE and what not in ("name", "retired") else value
-    return _replaced(recipe, look.model_copy(update=changes))
+    changes = {what: value for what in ("name", "retired")
+               if (value := getattr(edit, what)) is not None}
+    return replaced(recipe, look_of(recipe, edit.look).model_copy(update=changes))
+
+
+def _follow(recipe: Recipe, edit: FollowPiece) -> Recipe:
+    for part in edit.parts:
+        part_of(recipe, part)
+    for look_id in edit.looks:
+        look = look_of(recipe, look_id)
+        changes: dict[str, object] = {}
+        for what in edit.what:
+            if what in ("background", "light", "passes"):
+                changes[what] = None
+            elif what == "pattern":
+                changes["plain"] = tuple(p for p in look.plain if p not in edit.parts)
+            else:
+                held = {"base": "bases", "own": "own", "material": "materials"}[what]
+                changes[held] = {p: v for p, v in getattr(look, held).items()
+                                 if p not in edit.parts}
+        recipe = replaced(recipe, look.model_copy(update=changes))
+    return recipe
 
 
 def _move(recipe: Recipe, edit: MoveLook) -> Recipe:
@@ -175,55 +144,5 @@ def _remove(recipe: Recipe, edit: RemoveLook) -> Recipe:
     return recipe.model_copy(update={"looks": tuple(k for k in recipe.looks if k is not look)})
 
 
-def _dress(recipe: Recipe, edit: Dress) -> Recipe:
-    for part in edit.bases:
-        part_of(recipe, part)
-    for wearer in sorted(edit.looks, key=lambda w: w != PIECE):
-        if wearer == PIECE:
-            # Looks follow the piece, but for what they say themselves.
-            recipe = recipe.model_copy(update={"proposed": False, "parts": tuple(
-                p.model_copy(update={"base": edit.bases[p.id]}) if edit.bases.get(p.id) else p
-                for p in recipe.parts)})
-            continue
-        look = look_of(recipe, wearer)
-        bases = {**look.bases, **edit.bases}
-        own = {p: v for p, v in look.own.items() if p not in edit.bases}
-        same = {p.id: p.base for p in recipe.parts}
-        recipe = _replaced(recipe, look.model_copy(update={
-            "bases": {p: c for p, c in bases.items() if c not in (None, same.get(p))},
-            "own": own}))
-    return recipe
-
-
-def _dress_nudge(recipe: Recipe, edit: DressNudge) -> Recipe:
-    moved: dict[str, dict[str, str | None]] = {}
-    for wearer in edit.looks:
-        seen = {p.id: p.base for p in dressed(recipe, wearer).parts}
-        found = nudge_all([from_hex(seen[part_of(recipe, part).id]) for part in edit.parts],
-                          edit.to, edit.times)
-        moved[wearer] = dict(zip(edit.parts, map(to_hex, found), strict=True))
-    for wearer in sorted(moved, key=lambda w: w != PIECE):
-        recipe = _dress(recipe, Dress(looks=(wearer,), bases=moved[wearer]))
-    return recipe
-
-
-def _dress_part(recipe: Recipe, edit: DressPart) -> Recipe:
-    part_of(recipe, edit.part)
-    for look_id in edit.looks:
-        look = look_of(recipe, look_id)
-        materials = {p: m for p, m in look.materials.items() if p != edit.part}
-        own = {p: c for p, c in look.own.items() if p != edit.part}
-        if edit.material:
-            materials[edit.part] = edit.material
-        if edit.own is not None:
-            own[edit.part] = edit.own
-        plain = tuple(p for p in look.plain if p != edit.part)
-        recipe = _replaced(recipe, look.model_copy(update={
-            "materials": materials, "own": own,
-            "plain": (*plain, edit.part) if edit.plain else plain}))
-    return recipe
-
-
 RULES: Rules = {AddLook: _add, ChangeLook: _change, MoveLook: _move, RemoveLook: _remove,
-                Dress: _dress, DressNudge: _dress_nudge, DressPart: _dress_part,
-                RecordAnswer: _record}
+                FollowPiece: _follow, RecordAnswer: _record}

@@ -28,6 +28,7 @@ from wardrobe.recipe.document.types import (
     Strokes,
 )
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, changed_part, next_number, part_of
+from wardrobe.recipe.edits.target import Targeted
 
 
 class AddPart(Frozen):
@@ -46,7 +47,7 @@ class AddParts(Frozen):
     parts: NamedParts
 
 
-class ChangePart(Frozen):
+class ChangePart(Targeted):
     """Rename a part, or change its material or base colour; what is not given stays."""
 
     kind: Literal["change_part"] = "change_part"
@@ -99,7 +100,7 @@ class ClaimAreas(Frozen):
     strokes: Strokes
 
 
-class SetPattern(Frozen):
+class SetPattern(Targeted):
     """Put a pattern on a part, or take it away."""
 
     kind: Literal["set_pattern"] = "set_pattern"
@@ -164,7 +165,7 @@ def _change_part(recipe: Recipe, edit: ChangePart) -> Recipe:
         _check_name(recipe, edit.name, but=edit.part)
     if edit.with_parent and part.parent is None:
         raise EditRefusedError("The part belongs to no other.")
-    changes = edit.model_dump(exclude={"kind", "part"}, exclude_none=True)
+    changes = edit.model_dump(exclude={"kind", "part", "targets"}, exclude_none=True)
     return changed_part(recipe, part.id, **changes)
 
 

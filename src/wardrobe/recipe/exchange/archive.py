@@ -19,11 +19,11 @@ from wardrobe.core.formats.tokens import MOST_COLOURS
 from wardrobe.recipe.document.colouring import Wash
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET, Colour, Frozen, PartName, Title
-from wardrobe.recipe.edits import Edit, apply
+from wardrobe.recipe.edits import Edit, StoredEdit, apply
 from wardrobe.recipe.exchange.card import CheckedColour
 
 _MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 64 * 1024**2
-_EDITS = TypeAdapter(list[Edit])
+_EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[StoredEdit])
 
 
 class ArchiveError(UnreadableImageError):

@@ -21,10 +21,10 @@ from wardrobe.core.looks.vary import (
 from wardrobe.core.shades.illumination import LIGHTS
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.lighting import Light
+from wardrobe.recipe.document.look import PIECE, Wearer
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Colour, Frozen, PartId, one_of
 from wardrobe.recipe.edits import EditRefusedError, apply, dressed
-from wardrobe.recipe.edits.looks import PIECE, Wearer
 from wardrobe.recipe.reports.looks import measure
 from wardrobe.recipe.reports.proposals import LightBy, propose
 from wardrobe.recipe.stages import Deriver

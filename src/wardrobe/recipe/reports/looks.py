@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from wardrobe.core.areas.borders import touching
 from wardrobe.core.colour import from_hex
 from wardrobe.core.looks.compare import DISTINCT, distances_seen_with, look_distances, stands_out
+from wardrobe.recipe.document.look import PIECE
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.edits.looks import PIECE
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.picture import PartsSeen
 from wardrobe.recipe.stages.stage import Get, Stage

@@ -10,7 +10,7 @@ from wardrobe.recipe.document.look import Look, worn
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddLook, EditRefusedError, dressed
-from wardrobe.recipe.edits.looks import look_of
+from wardrobe.recipe.edits.target import look_of
 from wardrobe.recipe.reports.look_proposals import ProposedLook, VaryWish, propose_looks
 from wardrobe.recipe.reports.looks import LookReport, report_looks
 from wardrobe.recipe.reports.rail import rail_pictures, side_by_side

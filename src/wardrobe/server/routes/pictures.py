@@ -13,10 +13,10 @@ from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
+from wardrobe.recipe.document.look import Wearer
 from wardrobe.recipe.document.types import Coordinate, PassKey, Point
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, apply, dressed
-from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.reports.figure import FigureOffer, offer_figure
 from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
 from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching

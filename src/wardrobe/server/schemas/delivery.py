@@ -6,9 +6,8 @@ from pydantic import BaseModel, Field
 
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
-from wardrobe.recipe.document.look import MAX_LOOKS
+from wardrobe.recipe.document.look import MAX_LOOKS, Wearer
 from wardrobe.recipe.document.types import Title
-from wardrobe.recipe.edits.looks import Wearer
 from wardrobe.recipe.exchange.handout.contact_sheet import PageSize
 from wardrobe.server.schemas.pieces import Id
 

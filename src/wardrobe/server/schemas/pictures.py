@@ -6,10 +6,9 @@ from pydantic import BaseModel, Field
 
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.lighting import Light
-from wardrobe.recipe.document.look import Bases
+from wardrobe.recipe.document.look import Bases, Wearer
 from wardrobe.recipe.document.model import BoundaryRole
 from wardrobe.recipe.edits import Edit
-from wardrobe.recipe.edits.looks import Wearer
 
 MOST_EDGE = 10**6  # px: more than any picture has
 

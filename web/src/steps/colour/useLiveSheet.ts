@@ -1,5 +1,5 @@
 import { useCallback, useRef, useState } from "react";
-import { api, need, type Edit, type Piece, type Sheet } from "../../api/client";
+import { api, need, sent, type Edit, type Piece, type Sheet } from "../../api/client";
 import { useSheet } from "../../api/pieces";
 
 /** The sheet, and while an edit is being dragged the sheet as it would be; newest wish wins. */
@@ -14,7 +14,7 @@ export function useLiveSheet(piece: Piece) {
       queue.current.running = true;
       try {
         const sheet = await need(api.POST("/api/pieces/{piece_id}/preview/sheet", {
-          params: { path: { piece_id: id } }, body: wish,
+          params: { path: { piece_id: id } }, body: sent(wish),
         }));
         setLive({ revision, sheet });
       } catch {

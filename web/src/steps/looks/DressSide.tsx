@@ -33,9 +33,9 @@ export function DressSide({ wearing, retired, onRetired }: { wearing: Wearing; r
   const wearers = reach === "all" ? ["piece", ...looks.map((k) => k.id)] : reach === "marked" ? [...new Set([chosen, ...marked])] : [chosen];
   const { parts } = piece.recipe;
   const changed = new Set(line?.changed ?? []);
-  const dress = (id: string, colour: string | null): Edit => ({ kind: "dress", looks: wearers, bases: { [id]: colour } });
+  const dress = (id: string, colour: string): Edit => ({ kind: "change_part", part: id, base: colour, targets: wearers });
   const here = picked.filter((id) => parts.some((p) => p.id === id));
-  const nudge = (to: string) => here.length > 0 && void live.make({ kind: "dress_nudge", looks: wearers, parts: here, to, times: 1 });
+  const nudge = (to: string) => here.length > 0 && void live.make({ kind: "several", edits: here.map((part) => ({ kind: "nudge_colour" as const, part, name: "base" as const, to, times: 1, targets: wearers })) });
   useKeys(Object.keys(NUDGE_KEYS), (e) => { const to = NUDGE_KEYS[e.key.toLowerCase()]; if (to) nudge(to); }, { enabled: here.length > 0 });
   useKeys("[, ]", (e) => {
     const at = parts.findIndex((p) => p.id === here[0]);
@@ -77,7 +77,7 @@ export function DressSide({ wearing, retired, onRetired }: { wearing: Wearing; r
       <Box component="ul" aria-label="Parts of the look" sx={{ listStyle: "none", m: 0, p: 0 }}>
         {parts.map((p) => (
           <PartRow key={p.id} part={p} base={line?.bases[p.id] ?? p.base} chosen={here.includes(p.id)} differs={changed.has(p.id)} area={report?.areas[p.id] ?? 0} onChoose={(together) => pick(p.id, together)}
-            onShow={(c) => live.show(dress(p.id, c))} onMake={(c) => void live.make(dress(p.id, c))} onCancel={live.drop} onBack={() => void live.make({ kind: "dress", looks: wearers.filter((w) => w !== "piece"), bases: { [p.id]: null } })} />
+            onShow={(c) => live.show(dress(p.id, c))} onMake={(c) => void live.make(dress(p.id, c))} onCancel={live.drop} onBack={() => void live.make({ kind: "follow_piece", looks: wearers.filter((w) => w !== "piece"), what: ["base", "own"], parts: [p.id] })} />
         ))}
       </Box>
       {parts.length === 0 && <Typography variant="body2">There are no parts yet: a figure is dressed part by part.</Typography>}

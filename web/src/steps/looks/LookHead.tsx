@@ -32,8 +32,8 @@ export function LookHead({ wearing, look, live }: { wearing: Wearing; look: Look
         <Button variant="outlined" aria-label="Hang it one to the right" disabled={at >= looks.length - 1} sx={{ minWidth: 36, px: 0 }} onClick={() => void make({ kind: "move_look", look: look.id, before: looks[at + 2]?.id ?? null })}>→</Button>
       </Box>
       <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", mt: 0.5 }}>
-        <ColourField label="Background" value={own ?? piece.recipe.background} onShow={(c) => live.show({ kind: "change_look", look: look.id, background: c })} onMake={(c) => void make({ kind: "change_look", look: look.id, background: c })} onCancel={live.drop} />
-        {own ? <Button color="inherit" onClick={() => void make({ kind: "change_look", look: look.id, background: "piece" })}>As the piece</Button> : <Typography variant="body2">as the piece</Typography>}
+        <ColourField label="Background" value={own ?? piece.recipe.background} onShow={(c) => live.show({ kind: "set_background", colour: c, targets: [look.id] })} onMake={(c) => void make({ kind: "set_background", colour: c, targets: [look.id] })} onCancel={live.drop} />
+        {own ? <Button color="inherit" onClick={() => void make({ kind: "follow_piece", looks: [look.id], what: ["background"], parts: [] })}>As the piece</Button> : <Typography variant="body2">as the piece</Typography>}
       </Box>
       <Button color="inherit" aria-expanded={more} onClick={() => setMore(!more)}>{more ? "Less" : "Method and light"}</Button>
       {more && <OwnLight wearing={wearing} look={look} live={live} />}
@@ -52,18 +52,18 @@ function OwnLight({ wearing, look, live }: { wearing: Wearing; look: Look; live:
   const slider = (key: "azimuth" | "height", label: string, min: number, max: number) => (
     <Box sx={{ display: "grid", gridTemplateColumns: "92px 1fr 48px", alignItems: "center", columnGap: 1.5 }}>
       <span>{label}</span>
-      <Slider size="small" aria-label={`${label} of the look’s light`} value={shown[key]} min={min} max={max} step={1} onChange={(_, v) => { setDrag({ ...shown, [key]: v }); live.show({ kind: "change_look", look: look.id, light: { ...light, [key]: v } }); }}
-        onChangeCommitted={(_, v) => void make({ kind: "change_look", look: look.id, light: { ...light, [key]: v } }).then(() => setDrag(null))} />
+      <Slider size="small" aria-label={`${label} of the look’s light`} value={shown[key]} min={min} max={max} step={1} onChange={(_, v) => { setDrag({ ...shown, [key]: v }); live.show({ kind: "move_light", light: { ...light, [key]: v }, targets: [look.id] }); }}
+        onChangeCommitted={(_, v) => void make({ kind: "move_light", light: { ...light, [key]: v }, targets: [look.id] }).then(() => setDrag(null))} />
       <Figure>{Math.round(shown[key])}°</Figure>
     </Box>
   );
   return (
     <Box sx={{ mt: 1 }}>
-      <TextField select fullWidth label="Method" value={look.passes?.method ?? ""} onChange={(e) => void make({ kind: "change_look", look: look.id, passes: e.target.value ? { ...(look.passes ?? recipe.passes), method: e.target.value } : "piece" })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+      <TextField select fullWidth label="Method" value={look.passes?.method ?? ""} onChange={(e) => void make(e.target.value ? { kind: "set_passes", passes: { ...(look.passes ?? recipe.passes), method: e.target.value }, targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["passes"], parts: [] })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
         <MenuItem value="">as the piece</MenuItem>
         {methods.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
       </TextField>
-      <FormControlLabel control={<Checkbox checked={look.light !== null && look.light !== undefined} onChange={(_, on) => void make({ kind: "change_look", look: look.id, light: on ? recipe.light : "piece" })} />} label="A light of its own" />
+      <FormControlLabel control={<Checkbox checked={look.light !== null && look.light !== undefined} onChange={(_, on) => void make(on ? { kind: "move_light", light, targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["light"], parts: [] })} />} label="A light of its own" />
       {look.light && <>{slider("azimuth", "Direction", 0, 359)}{slider("height", "Height", -20, 90)}</>}
     </Box>
   );

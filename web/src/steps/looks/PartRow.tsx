@@ -50,14 +50,17 @@ export function PartOf({ look, part, make }: { look: Look; part: Part | undefine
   if (!part) return null;
   const material = look.materials?.[part.id] ?? "";
   const plain = look.plain?.includes(part.id) ?? false;
-  const change = (m: string, p: boolean) => void make({ kind: "dress_part", looks: [look.id], part: part.id, material: m || null, plain: p, own: look.own?.[part.id] ?? null });
+  const on = { part: part.id, targets: [look.id] };
+  const follow = (what: "material" | "pattern") => void make({ kind: "follow_piece", looks: [look.id], what: [what], parts: [part.id] });
+  const take = (m: string) => (m ? void make({ kind: "change_part", material: m, ...on }) : follow("material"));
+  const strip = (bare: boolean) => (bare ? void make({ kind: "set_pattern", pattern: null, ...on }) : follow("pattern"));
   return (
     <Box sx={{ display: "flex", gap: 1, alignItems: "center", mb: 1 }}>
-      <TextField select label={`Material of ${part.name}`} value={material} sx={{ flex: 1 }} onChange={(e) => change(e.target.value, plain)} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+      <TextField select label={`Material of ${part.name}`} value={material} sx={{ flex: 1 }} onChange={(e) => take(e.target.value)} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
         <MenuItem value="">as the piece: {part.material}</MenuItem>
         {materials.map((m) => <MenuItem key={m.key} value={m.key}>{m.key}</MenuItem>)}
       </TextField>
-      {part.pattern && <FormControlLabel sx={{ m: 0 }} control={<Checkbox checked={plain} onChange={(_, on) => change(material, on)} />} label="Without pattern" />}
+      {part.pattern && <FormControlLabel sx={{ m: 0 }} control={<Checkbox checked={plain} onChange={(_, bare) => strip(bare)} />} label="Without pattern" />}
     </Box>
   );
 }

@@ -51,7 +51,7 @@ export function Vary({ wearing }: { wearing: Wearing }) {
   const hang = async (p: ProposedLook) => {
     let after = await edit({ kind: "add_look", name: p.name, like: chosen, bases: p.bases, light: p.light });
     const made = after?.recipe.looks?.find((k) => !piece.recipe.looks?.some((old) => old.id === k.id));
-    if (made && p.passes) after = await edit({ kind: "change_look", look: made.id, passes: p.passes });
+    if (made && p.passes) after = await edit({ kind: "set_passes", passes: p.passes, targets: [made.id] });
     if (made && after) tell(`“${made.name}” hangs on the rail.`);
   };
   const fromPicture = async (file: File | undefined) => {
