@@ -37,6 +37,10 @@ def slots(document: Any, schema: dict[str, Any] = SCHEMA,
     if isinstance(document, list) and isinstance(schema.get("items"), dict):
         for k, item in enumerate(document):
             yield from slots(item, schema["items"], (*path, k))
+    elif isinstance(document, list):
+        for k, (item, inner) in enumerate(zip(document, schema.get("prefixItems", ()),
+                                              strict=False)):
+            yield from slots(item, inner, (*path, k))
 
 
 def changed(recipe: Recipe, dice: random.Random, times: int = 1,

@@ -1,13 +1,17 @@
 """Turning, levelling and cropping: the picture and everything that names places move together."""
 
+import random
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, piece
+from tests.recipes import changed, slots
 from wardrobe.core.lines.frame import apply_frame, frame_matrix
 from wardrobe.recipe.document.model import Closing, Frame, Recipe
+from wardrobe.recipe.document.types import FARTHEST
 from wardrobe.recipe.edits import CloseGaps, EditRefusedError, SetFrame, TurnPicture, apply
 
 DERIVER, RECIPE = piece()
@@ -48,6 +52,68 @@ def test_the_map_of_places_is_the_map_of_pixels(turn: int, tilt: float, x: int, 
     ys, xs = np.mgrid[0:130, 0:120] + 0.5
     centre = [(framed * xs).sum() / framed.sum(), (framed * ys).sum() / framed.sum()]
     assert np.allclose(centre, place[:2], atol=0.15)
+
+
+def places(recipe: Recipe) -> dict[tuple[str | int, ...], list[float]]:
+    """Every place that a recipe names, told by the bounds of its schema."""
+    document = recipe.model_dump(mode="json")
+    found = {}
+    for path, schema in slots(document):
+        pair = schema.get("prefixItems", ())
+        if len(pair) == 2 and all(p.get("maximum") == FARTHEST for p in pair):
+            at = document
+            for step in path:
+                at = at[step]
+            found[path] = at
+    return found
+
+
+def close(one: object, other: object) -> bool:
+    """Whether two documents differ by no more than rounding."""
+    if isinstance(one, dict) and isinstance(other, dict):
+        return one.keys() == other.keys() and all(close(one[k], other[k]) for k in one)
+    if isinstance(one, list) and isinstance(other, list):
+        return len(one) == len(other) and all(map(close, one, other))
+    if isinstance(one, float) and isinstance(other, float):
+        return abs((one - other + 180) % 360 - 180) < 0.02  # angles come back within a turn
+    return one == other
+
+
+WITH_PLACES = ("parts", "touch_ups", "recuts", "claims", "hatching", "coloured_blacks", "closings",
+               "left_open")
+
+
+@pytest.mark.parametrize("field", WITH_PLACES)
+def test_whatever_names_places_moves_with_the_picture_and_back(field: str) -> None:
+    dice, seen = random.Random(field), 0
+    for _ in range(12):
+        recipe = changed(RECIPE, dice, 2, only=field)
+        frame = Frame(turn=dice.randrange(4), tilt=round(dice.uniform(-30, 30), 1),
+                      crop=(10, 20, 400, 300) if dice.random() < 0.5 else None)
+        turned = apply(recipe, SetFrame(frame=frame))
+        matrix = frame_matrix(480, 480, frame.turn, frame.tilt, frame.crop)
+        before, after = places(recipe), places(turned)
+        assert before.keys() == after.keys()
+        for path, place in before.items():
+            assert np.allclose((matrix @ [*place, 1])[:2], after[path], atol=0.006), path
+            seen += path[0] == field
+        back = apply(turned, SetFrame(frame=Frame()))
+        assert all(np.allclose(place, places(back)[path], atol=0.02)
+                   for path, place in before.items())
+        assert close(back.model_dump(mode="json"), recipe.model_dump(mode="json"))
+    assert seen > 5
+
+
+def test_all_that_has_places_is_tried() -> None:
+    """A new field with places that is not in the list fails here."""
+    dice = random.Random(1)
+    found = set()
+    for field in Recipe.model_fields:
+        if field in ("schema_version", "source", "answers"):
+            continue
+        for _ in range(6):
+            found |= {path[0] for path in places(changed(RECIPE, dice, 2, only=field))}
+    assert found == set(WITH_PLACES)
 
 
 def test_what_is_cropped_away_is_idle_and_comes_back() -> None:

@@ -1,12 +1,13 @@
 """How a piece is lit: its lights, how each part takes shape, and what was corrected by hand."""
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
 from wardrobe.core.form import Volume
 from wardrobe.core.light.rig import RIM_WIDTH
+from wardrobe.recipe.document.places import Motion, Turning
 from wardrobe.recipe.document.types import Colour, Frozen, PartId, PassKey, Share, Stroke
 
 MAX_TOUCH_UPS = 500
@@ -156,7 +157,7 @@ class TouchStroke(Frozen):
         return self
 
 
-class TouchUp(TouchStroke):
+class TouchUp(Turning, TouchStroke):
     """A correction of a pass by hand, kept as the stroke that was drawn.
 
     Attributes
@@ -170,6 +171,10 @@ class TouchUp(TouchStroke):
     id: Annotated[int, Field(ge=1, le=10**6)]
     azimuth: Azimuth
     height: Height
+
+    def turned(self, motion: Motion) -> dict[str, Any]:
+        """The light that it was made for turns with the picture."""
+        return {"azimuth": round((self.azimuth - motion.clockwise) % 360, 4)}
 
 
 def check_points(touch_ups: Sequence[TouchUp]) -> None:

@@ -1,7 +1,7 @@
 """The recipe: everything a person decided about a piece. Every picture is computed from it."""
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -13,6 +13,7 @@ from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
 from wardrobe.recipe.document.look import MAX_LOOKS, Answer, Look
+from wardrobe.recipe.document.places import Motion, Turning
 from wardrobe.recipe.document.types import (
     AssetName,
     Colour,
@@ -178,7 +179,7 @@ class PlacedPicture(Frozen):
     height: Pixels
 
 
-class Pattern(Frozen):
+class Pattern(Turning, Frozen):
     """What lies on a part's base and is shaded with it.
 
     Attributes
@@ -214,6 +215,12 @@ class Pattern(Frozen):
     dy: Finite = 0.0
     follow: bool = True
     strength: Share = 1.0
+
+    def turned(self, motion: Motion) -> dict[str, Any]:
+        """The pattern turns with the picture."""
+        dx, dy = motion.vector(self.dx, self.dy)
+        angle = (self.angle - motion.clockwise + 180) % 360 - 180
+        return {"angle": round(angle, 6), "dx": round(dx, 4), "dy": round(dy, 4)}
 
 
 class Part(Frozen):

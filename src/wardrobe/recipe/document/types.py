@@ -83,7 +83,8 @@ AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 FARTHEST = 1e6  # px from the picture's corner that a place may lie
 Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
-Point = tuple[Coordinate, Coordinate]
+PLACE = "place in the picture"  # marks what moves along when the frame changes
+Point = Annotated[tuple[Coordinate, Coordinate], PLACE]
 Stroke = Annotated[tuple[Point, ...], Field(min_length=1, max_length=4000)]
 Strokes = Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=8000)]
 

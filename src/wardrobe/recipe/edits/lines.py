@@ -1,6 +1,5 @@
 """Edits of the frame and the lines."""
 
-from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,23 +10,16 @@ from wardrobe.core.lines.hues import same_hue
 from wardrobe.recipe.document.model import (
     MAX_HATCHING,
     Boundary,
-    Claim,
-    Closing,
     Frame,
     Halo,
     Hatching,
-    JoinAreas,
     Lines,
-    OpenGap,
-    Part,
     PlacedPicture,
     Recipe,
-    Recut,
-    ShareArea,
-    SplitArea,
     check_crop,
 )
-from wardrobe.recipe.document.types import FARTHEST, Frozen
+from wardrobe.recipe.document.places import Motion, moved
+from wardrobe.recipe.document.types import Frozen
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules
 
 _SAME = 0.01  # how far proportions of a second drawing may be off
@@ -97,55 +89,8 @@ def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
         raise EditRefusedError(f"{str(error).capitalize()}.") from error
     before, after = (frame_matrix(source.width, source.height, f.turn, f.tilt, f.crop)
                      for f in (recipe.frame, frame))
-    move = after @ np.linalg.inv(before)
-
-    def moved(points: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
-        # What lies far beside the picture stays within the bounds of places.
-        xy = np.clip(np.array(points) @ move[:2, :2].T + move[:2, 2], -FARTHEST, FARTHEST)
-        return tuple((round(float(x), 2), round(float(y), 2)) for x, y in xy)
-
-    def pair(points: tuple[tuple[float, float], tuple[float, float]],
-             ) -> tuple[tuple[float, float], tuple[float, float]]:
-        one, two = moved(points)
-        return one, two
-
-    def moved_recut(recut: Recut) -> Recut:
-        if recut.kind == "split":
-            return SplitArea(stroke=moved(recut.stroke))
-        if recut.kind == "join":
-            return JoinAreas(places=pair(recut.places))
-        return ShareArea(places=moved(recut.places))
-
-    turned = float(np.degrees(np.arctan2(move[1, 0], move[0, 0])))  # clockwise: y runs down
-
-    def moved_part(part: Part) -> Part:
-        if part.form.edges:
-            edges = tuple(moved(e) for e in part.form.edges)
-            part = part.model_copy(update={
-                "form": part.form.model_copy(update={"edges": edges})})
-        if part.pattern is None:
-            return part
-        dx, dy = move[:2, :2] @ [part.pattern.dx, part.pattern.dy]
-        angle = (part.pattern.angle - turned + 180) % 360 - 180
-        return part.model_copy(update={"pattern": part.pattern.model_copy(update={
-            "angle": round(angle, 6), "dx": round(float(dx), 4), "dy": round(float(dy), 4)})})
-
-    return recipe.model_copy(update={
-        "frame": frame,
-        "parts": tuple(moved_part(p) for p in recipe.parts),
-        "touch_ups": tuple(t.model_copy(update={
-            "points": moved(t.points), "azimuth": round((t.azimuth - turned) % 360, 4)})
-            for t in recipe.touch_ups),
-        "recuts": tuple(moved_recut(r) for r in recipe.recuts),
-        "claims": tuple(Claim(to=c.to, strokes=tuple(moved(s) for s in c.strokes))
-                        for c in recipe.claims),
-        "hatching": tuple(h.model_copy(update={"places": moved(h.places)})
-                          for h in recipe.hatching),
-        "coloured_blacks": moved(recipe.coloured_blacks) if recipe.coloured_blacks else (),
-        "closings": tuple(Closing(points=moved(c.points), inked=c.inked)
-                          for c in recipe.closings),
-        "left_open": tuple(OpenGap(ends=pair(g.ends), sides=pair(g.sides))
-                           for g in recipe.left_open)})
+    return moved(recipe, Motion(after @ np.linalg.inv(before))).model_copy(
+        update={"frame": frame})
 
 
 def _turn_picture(recipe: Recipe, edit: TurnPicture) -> Recipe:
