@@ -8,11 +8,14 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import structlog
 
 from wardrobe.core.errors import ImageLimitError, WardrobeError
-from wardrobe.recipe.stages import Store
+
+if TYPE_CHECKING:  # processes that only read files do not load all that makes pictures
+    from wardrobe.recipe.stages import Store
 
 log = structlog.get_logger()
 
@@ -63,7 +66,7 @@ class Ceiling:
         Called, besides, when memory is given back.
     """
 
-    def __init__(self, most_bytes: int, store: Store,
+    def __init__(self, most_bytes: int, store: "Store",
                  give_up: Callable[[], None] = lambda: None) -> None:
         self.most_bytes, self.store, self._give_up = most_bytes, store, give_up
         self._reserved = 0
