@@ -7,14 +7,18 @@ import zipfile
 from functools import reduce
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from tests.drawings import figure_ink, png, transparent
 from wardrobe.core.errors import ImageLimitError
+from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.recipe.document.model import PlacedPicture, Recipe, Source
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddPart, SetBackground, SetDetails, apply
 from wardrobe.recipe.exchange.archive import ArchiveError, PieceFacts, read_archive, write_archive
+from wardrobe.recipe.stages import Deriver
 
 DRAWING = png(transparent(figure_ink()))
 NAME = hashlib.sha256(DRAWING).hexdigest()
@@ -129,3 +133,23 @@ def test_any_changed_byte_is_refused_in_words_or_changes_nothing(archive: Path) 
         except (ArchiveError, ImageLimitError):
             continue
         assert back.recipe.source == FIRST.source and back.assets[NAME] == DRAWING
+
+
+GOLDEN = sorted((Path(__file__).parent.parent / "golden").glob("piece-*.zip"))
+
+
+@pytest.mark.parametrize("path", GOLDEN, ids=lambda path: path.stem)
+def test_archives_of_every_version_open_for_ever(path: Path) -> None:
+    """With their history, and the pictures that they had then."""
+    back = read_archive(path)
+    assert len(back.edits) > 20  # else it no longer leads to the piece
+    assert Recipe.model_validate_json(back.recipe.model_dump_json()) == back.recipe
+    pixels = {name: decode_image(data) for name, data in back.assets.items()}
+    deriver = Deriver(pixels.__getitem__)
+    with zipfile.ZipFile(path) as archive:
+        shown = {"picture": back.recipe, **{k.id: deriver.worn(back.recipe, k)
+                                            for k in back.recipe.looks}}
+        for name, recipe in shown.items():
+            then = decode_image(archive.read(f"renders/{name}.png"))[..., :3]
+            now = deriver.picture(recipe, View.whole(*recipe.size))
+            assert np.abs(now.astype(int) - then).max() <= 1, name
