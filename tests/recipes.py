@@ -1,12 +1,13 @@
-"""Recipes made up from the schema of recipes, so that a field that is added is tried as well."""
+"""Recipes and edits made up from their schemas, so that what is added is tried as well."""
 
 import json
 import random
 from collections.abc import Iterator
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
+from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.methods import AMOUNTS, METHODS
@@ -14,12 +15,17 @@ from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.stack.naming import DEFAULT_NAMES
 from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.edits import SingleEdit
 
 SCHEMA = Recipe.model_json_schema()
+EDITS: TypeAdapter[Any] = TypeAdapter(SingleEdit)
+_EDIT_SCHEMA = EDITS.json_schema()
+_DEFINED = {**_EDIT_SCHEMA["$defs"], **SCHEMA["$defs"]}
 Path = tuple[str | int, ...]
 
 _KEYS = {"material": MATERIALS, "method": METHODS, "motif": MOTIFS, "mode": MODES,
-         "off": PASSES, "materials": MATERIALS, "TouchUp.name": PASSES}
+         "off": PASSES, "materials": MATERIALS, "TouchUp.name": PASSES,
+         "TouchUpPass.name": PASSES, "NudgeColour.name": PASSES, "to": NUDGES}
 # What a picture cannot be made up with: files, and words that are not in it.
 _FIXED = {"schema_version", "source", "asset", "original", "id", "answers"}
 
@@ -63,6 +69,22 @@ def changed(recipe: Recipe, dice: random.Random, times: int = 1,
     raise AssertionError(f"no other value was found for {only}")
 
 
+def edit_of(kind: str, recipe: Recipe, dice: random.Random) -> Any:
+    """An edit of a kind, made up for a recipe; None if what was made up is none."""
+    schema = next(s for s in map(_resolved, _EDIT_SCHEMA["oneOf"])
+                  if s["properties"]["kind"]["const"] == kind)
+    try:
+        return EDITS.validate_python(_value(schema, dice, recipe, ()))
+    except ValidationError:
+        return None
+
+
+def kinds() -> list[str]:
+    """All kinds of edit."""
+    return sorted(s["properties"]["kind"]["const"]
+                  for s in map(_resolved, _EDIT_SCHEMA["oneOf"]))
+
+
 def _put(document: Any, path: Path, value: Any) -> None:
     for step in path[:-1]:
         document = document[step]
@@ -76,7 +98,7 @@ def _resolved(schema: dict[str, Any], document: Any = None) -> dict[str, Any]:
     """The schema itself: behind its reference, and of several the one that the value is of."""
     while "$ref" in schema:
         name = schema["$ref"].rsplit("/", 1)[1]
-        schema = {**SCHEMA["$defs"][name], "title": name}
+        schema = {**_DEFINED[name], "title": name}
     several = schema.get("anyOf") or schema.get("oneOf")
     if several and isinstance(document, dict):
         fitting = [_resolved(s) for s in several]
@@ -152,7 +174,8 @@ def _text(schema: dict[str, Any], dice: random.Random, recipe: Recipe, name: str
     if pattern.startswith("^p"):
         return dice.choice([p.id for p in recipe.parts] or ["p1"])
     if pattern.startswith("^k"):
-        return f"k{dice.randrange(1, 1000)}"
+        looks = [k.id for k in recipe.looks]
+        return dice.choice(looks) if looks and dice.random() < 0.8 else f"k{dice.randrange(1, 999)}"
     if pattern.startswith("^[0-9a-f]"):
         return recipe.source.asset
     if name in _KEYS:
