@@ -7,12 +7,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from wardrobe.core.colour.nudge import NUDGES
-from wardrobe.core.composite.modes import MODES
-from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.passes.methods import AMOUNTS, METHODS
-from wardrobe.core.passes.table import PASSES
-from wardrobe.core.pattern.motifs import MOTIFS
+from wardrobe.core.passes.methods import AMOUNTS
 from wardrobe.core.stack.naming import DEFAULT_NAMES
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import SingleEdit
@@ -23,9 +18,6 @@ _EDIT_SCHEMA = EDITS.json_schema()
 _DEFINED = {**_EDIT_SCHEMA["$defs"], **SCHEMA["$defs"]}
 Path = tuple[str | int, ...]
 
-_KEYS = {"material": MATERIALS, "method": METHODS, "motif": MOTIFS, "mode": MODES,
-         "off": PASSES, "materials": MATERIALS, "TouchUp.name": PASSES,
-         "TouchUpPass.name": PASSES, "NudgeColour.name": PASSES, "to": NUDGES}
 # What a picture cannot be made up with: files, and words that are not in it.
 _FIXED = {"schema_version", "source", "asset", "original", "id", "answers"}
 
@@ -148,16 +140,14 @@ def _object(schema: dict[str, Any], dice: random.Random, recipe: Recipe, path: P
             return {key: dice.uniform(AMOUNTS[key].low, AMOUNTS[key].high)}
         by_part = list(schema.get("patternProperties", {}).values())
         within = by_part[0] if by_part else schema["additionalProperties"]
-        keys = [p.id for p in recipe.parts] if by_part else sorted(PASSES)
+        keys = [p.id for p in recipe.parts] if by_part else schema["propertyNames"]["enum"]
         return {dice.choice(keys): _value(within, dice, recipe, path)} if keys else {}
     made = {}
     for field, inner in schema["properties"].items():
         if field in ("asset", "original"):
             made[field] = recipe.source.asset
         elif field in schema.get("required", ()) or dice.random() < 0.5:
-            made[field] = _value(inner, dice, recipe,
-                                 (*path, f"{schema['title']}.{field}" if field == "name"
-                                  else field))
+            made[field] = _value(inner, dice, recipe, (*path, field))
     return made
 
 
@@ -178,8 +168,6 @@ def _text(schema: dict[str, Any], dice: random.Random, recipe: Recipe, name: str
         return dice.choice(looks) if looks and dice.random() < 0.8 else f"k{dice.randrange(1, 999)}"
     if pattern.startswith("^[0-9a-f]"):
         return recipe.source.asset
-    if name in _KEYS:
-        return dice.choice(sorted(_KEYS[name]))
     if name == "names":
         return dice.choice([DEFAULT_NAMES, "{part} {pass}"])
     if name.endswith("name"):

@@ -10,6 +10,12 @@ type SentEdit = Schemas["EditRequest"]["edit"];
 type OnPiece<T> = T extends { targets: infer Targets } ? Omit<T, "targets"> & { targets?: Targets } : T;
 type SingleEdit = OnPiece<Exclude<SentEdit, { kind: "several" }>>;
 export type Edit = SingleEdit | { kind: "several"; edits: SingleEdit[] };
+/** Keys of the tables, as menus give them. */
+export type PassKey = Schemas["TouchUp"]["name"];
+export type MethodKey = Schemas["Passes"]["method"];
+export type MaterialKey = Schemas["Part"]["material"];
+export type MotifKey = Schemas["Pattern"]["motif"];
+export type NudgeKey = Extract<SentEdit, { kind: "nudge_colour" }>["to"];
 export const sent = (edit: Edit) => edit as SentEdit;
 export type Recipe = Schemas["Recipe"];
 export type Cut = Schemas["Cut"];

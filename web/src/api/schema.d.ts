@@ -1382,8 +1382,9 @@ export interface components {
             /**
              * Material
              * @default matte cloth
+             * @enum {string}
              */
-            material: string;
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
             /** Name */
             name: string;
         };
@@ -1620,8 +1621,9 @@ export interface components {
             /**
              * Scheme
              * @default opposite
+             * @enum {string}
              */
-            scheme: string;
+            scheme: "near" | "opposite" | "split" | "triad" | "turn" | "swap";
             /**
              * Seed
              * @default 0
@@ -1814,7 +1816,7 @@ export interface components {
              */
             kind: "change_part";
             /** Material */
-            material?: string | null;
+            material?: ("plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet") | null;
             /** Name */
             name?: string | null;
             /** Part */
@@ -2217,8 +2219,9 @@ export interface components {
             /**
              * Mode
              * @default normal
+             * @enum {string}
              */
-            mode: string;
+            mode: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity" | "plus-lighter";
             /** Name */
             name: string;
             /**
@@ -2866,7 +2869,7 @@ export interface components {
              */
             kind: "base" | "pass" | "pattern" | "lines" | "silhouette" | "background" | "mask" | "other";
             /** Name */
-            name?: string | null;
+            name?: ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground") | null;
             /**
              * Outside
              * @default false
@@ -3212,7 +3215,7 @@ export interface components {
             light?: components["schemas"]["Light"] | null;
             /** Materials */
             materials?: {
-                [key: string]: string;
+                [key: string]: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
             };
             /** Name */
             name: string;
@@ -3509,8 +3512,9 @@ export interface components {
             /**
              * Material
              * @default matte cloth
+             * @enum {string}
              */
-            material: string;
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
             /** Name */
             name: string;
             /** Parent */
@@ -3563,7 +3567,7 @@ export interface components {
              */
             kind: "nudge_colour";
             /** Name */
-            name: "base" | string;
+            name: "base" | ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground");
             /** Part */
             part: string;
             /**
@@ -3578,8 +3582,11 @@ export interface components {
              * @default 1
              */
             times: number;
-            /** To */
-            to: string;
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "lighter" | "darker" | "warmer" | "cooler" | "duller" | "richer";
         };
         /**
          * OpenGap
@@ -3667,10 +3674,11 @@ export interface components {
             /**
              * Material
              * @default matte cloth
+             * @enum {string}
              */
-            material: string;
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
             /** Method */
-            method?: string | null;
+            method?: ("one shade" | "picked" | "light out of dark" | "soft then hard" | "values first") | null;
             /** Name */
             name: string;
             /** Own */
@@ -3853,13 +3861,14 @@ export interface components {
             /**
              * Method
              * @default one shade
+             * @enum {string}
              */
-            method: string;
+            method: "one shade" | "picked" | "light out of dark" | "soft then hard" | "values first";
             /**
              * Off
              * @default []
              */
-            off: (string | "wash")[];
+            off: (("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground") | "wash")[];
             /**
              * Over Figure
              * @default false
@@ -3946,8 +3955,9 @@ export interface components {
             /**
              * Motif
              * @default stripes
+             * @enum {string}
              */
-            motif: string;
+            motif: "stripes" | "dots" | "checks" | "plaid";
             /**
              * Period
              * @default 120
@@ -4685,7 +4695,7 @@ export interface components {
              */
             kind: "set_method";
             /** Method */
-            method: string | null;
+            method: ("one shade" | "picked" | "light out of dark" | "soft then hard" | "values first") | null;
             /** Part */
             part: string;
         };
@@ -5164,8 +5174,11 @@ export interface components {
             height: number;
             /** Id */
             id: number;
-            /** Name */
-            name: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground";
             /** Part */
             part?: string | null;
             /** Points */
@@ -5194,8 +5207,11 @@ export interface components {
              * @enum {string}
              */
             kind: "touch_up_pass";
-            /** Name */
-            name: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground";
             /** Part */
             part?: string | null;
             /** Points */
@@ -7323,7 +7339,7 @@ export interface operations {
         parameters: {
             query: {
                 kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
-                last?: string | null;
+                last?: ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground") | null;
                 look?: "piece" | string;
                 revision?: number | null;
                 x?: number;

@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type Piece, type Returned, type StackLine } from "../api/client";
+import { api, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type PassKey, type Piece, type Returned, type StackLine } from "../api/client";
 import { follow } from "../api/jobs";
 import { tell, tellProblem } from "../api/notice";
 import { useMeta, usePiece } from "../api/pieces";
@@ -135,7 +135,7 @@ function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Ret
   const { match } = returned;
   const what = match.kind === "pass" ? `pass:${match.name}` : match.kind;
   const choose = (value: string) => {
-    const [kind, name] = value.split(":") as [LayerMatch["kind"], string | undefined];
+    const [kind, name] = value.split(":") as [LayerMatch["kind"], PassKey | undefined];
     onCorrect({ ...match, kind, name: name ?? null, outside: false });
   };
   return (

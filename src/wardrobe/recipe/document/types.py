@@ -3,9 +3,18 @@
 import re
 import unicodedata
 from collections.abc import Collection
-from typing import Annotated
+from dataclasses import dataclass
+from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+)
+from pydantic_core import core_schema
 
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.srgb import from_hex, to_hex
@@ -22,13 +31,27 @@ def _colour(text: str) -> str:
     return to_hex(from_hex(text))
 
 
-def one_of(what: str, keys: Collection[str]) -> AfterValidator:
-    """A check that a text is a key of a table."""
-    def check(key: str) -> str:
-        if key not in keys:
-            raise ValueError(f"unknown {what} {quoted(key)}; one of {', '.join(keys)} is expected")
+@dataclass(frozen=True, eq=False)
+class OneOf:
+    """A text that is a key of a table; descriptions of the API list the keys."""
+
+    what: str
+    keys: Collection[str]
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> Any:
+        return core_schema.no_info_after_validator_function(self._check, handler(source))
+
+    def __get_pydantic_json_schema__(self, core: Any, handler: GetJsonSchemaHandler) -> Any:
+        return {**handler(core), "enum": list(self.keys)}
+
+    def _check(self, key: str) -> str:
+        if key not in self.keys:
+            raise ValueError(f"unknown {self.what} {quoted(key)}; one of {', '.join(self.keys)} "
+                             "is expected")
         return key
-    return AfterValidator(check)
+
+
+one_of = OneOf
 
 
 def shown_text(text: str) -> str:

@@ -5,7 +5,7 @@ import Popover from "@mui/material/Popover";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Edit, Piece, SheetColumn } from "../../api/client";
+import type { Edit, PassKey, Piece, SheetColumn } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
 import type { FieldCalls, Live } from "./live";
@@ -48,7 +48,7 @@ export function Rule({ piece, column, live, field }: Props) {
   const { passes } = piece.recipe;
   const amounts = useMeta().data?.amounts ?? [];
   const off = passes.off ?? [];
-  const toggle = () => void live.make({ kind: "set_passes", passes: { ...passes, off: column.on ? [...off, column.name] : off.filter((k) => k !== column.name) } });
+  const toggle = () => void live.make({ kind: "set_passes", passes: { ...passes, off: column.on ? [...off, column.name as PassKey] : off.filter((k) => k !== column.name) } });
   return (
     <Box sx={{ width: 320, p: 2 }}>
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mb: 1 }}>

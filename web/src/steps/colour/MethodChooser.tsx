@@ -6,7 +6,7 @@ import Switch from "@mui/material/Switch";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
-import type { Edit, Passes, Piece, Schemas } from "../../api/client";
+import type { Edit, MethodKey, Passes, Piece, Schemas } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import type { Live } from "./live";
 
@@ -18,7 +18,7 @@ interface Props {
   onTry: (method: string | null) => void;
 }
 
-const withMethod = (passes: Passes, method: string): Edit => ({ kind: "set_passes", passes: { ...passes, method } });
+const withMethod = (passes: Passes, method: string): Edit => ({ kind: "set_passes", passes: { ...passes, method: method as MethodKey } });
 
 /** The school by which pass colours are derived; another one is looked at before it is used. */
 export function MethodChooser({ piece, live, trying, onTry }: Props) {

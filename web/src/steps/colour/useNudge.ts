@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef } from "react";
-import type { Edit } from "../../api/client";
+import type { Edit, NudgeKey, PassKey } from "../../api/client";
 
 /** Keys that move a colour by a step that looks equal, while a swatch has the focus. */
 export const NUDGE_KEYS: Record<string, string> = {
@@ -26,7 +26,7 @@ export function useNudge(live: Live): (part: string, name: string, to: string) =
     const before = pending.current;
     if (before && (before.part !== part || before.name !== name || before.to !== to)) flush();
     const times = pending.current ? Math.min(60, (pending.current.times ?? 1) + 1) : 1;
-    pending.current = { kind: "nudge_colour", part, name, to, times };
+    pending.current = { kind: "nudge_colour", part, name: name as PassKey | "base", to: to as NudgeKey, times };
     live.show(pending.current);
     clearTimeout(timer.current);
     timer.current = window.setTimeout(flush, REST_MS);

@@ -94,7 +94,7 @@ function Extras({ extras, set }: { extras: Extra[]; set: (extras: (now: Extra[])
         {extras.map((e, k) => (
           <Box component="li" key={k} sx={{ display: "grid", gridTemplateColumns: "minmax(56px,1fr) 116px 148px auto", gap: 0.75, alignItems: "center", minHeight: 44 }}>
             <Box sx={{ fontWeight: 560, overflow: "hidden", textOverflow: "ellipsis" }}>{e.name}</Box>
-            <TextField select aria-label={`Mode of ${e.name}`} value={e.mode ?? "normal"} onChange={(ev) => change(k, { mode: ev.target.value })}>
+            <TextField select aria-label={`Mode of ${e.name}`} value={e.mode ?? "normal"} onChange={(ev) => change(k, { mode: ev.target.value as typeof e.mode })}>
               {modes.map((m) => <MenuItem key={m} value={m}>{m}</MenuItem>)}
             </TextField>
             <TextField select aria-label={`Place of ${e.name}`} value={e.place ?? "over figure"} onChange={(ev) => change(k, { place: ev.target.value as Place })}>

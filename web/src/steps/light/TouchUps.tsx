@@ -7,7 +7,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useMemo, useRef, useState, type ReactNode } from "react";
-import type { Part, Piece, Point, TouchUp } from "../../api/client";
+import type { Part, PassKey, Piece, Point, TouchUp } from "../../api/client";
 import { tell } from "../../api/notice";
 import { useCut, useLightReport, useMeta } from "../../api/pieces";
 import { areaAt, useAreaMap } from "../../picture/areaMap";
@@ -51,7 +51,7 @@ export function TouchUps({ piece, live, tabs }: { piece: Piece; live: LiveEdit; 
     if (keeps && !part) return tell("Begin on a part of the figure.");
     if (!pen && points.length < 3) return tell("Draw round the place, or take the pen.");
     return live.make({
-      kind: "touch_up_pass", name, act, part: keeps ? part : null,
+      kind: "touch_up_pass", name: name as PassKey, act, part: keeps ? part : null,
       points: points.map(([x, y]): Point => [tenth(x), tenth(y)]), widths: pen ? penWidths(size, pressures).map(tenth) : [],
     });
   });

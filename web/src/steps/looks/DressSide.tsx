@@ -6,7 +6,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Edit } from "../../api/client";
+import type { Edit, NudgeKey } from "../../api/client";
 import { tell } from "../../api/notice";
 import { useMeta } from "../../api/pieces";
 import { Key } from "../../shell/GlanceBar";
@@ -35,7 +35,7 @@ export function DressSide({ wearing, retired, onRetired }: { wearing: Wearing; r
   const changed = new Set(line?.changed ?? []);
   const dress = (id: string, colour: string): Edit => ({ kind: "change_part", part: id, base: colour, targets: wearers });
   const here = picked.filter((id) => parts.some((p) => p.id === id));
-  const nudge = (to: string) => here.length > 0 && void live.make({ kind: "several", edits: here.map((part) => ({ kind: "nudge_colour" as const, part, name: "base" as const, to, times: 1, targets: wearers })) });
+  const nudge = (to: string) => here.length > 0 && void live.make({ kind: "several", edits: here.map((part) => ({ kind: "nudge_colour" as const, part, name: "base" as const, to: to as NudgeKey, times: 1, targets: wearers })) });
   useKeys(Object.keys(NUDGE_KEYS), (e) => { const to = NUDGE_KEYS[e.key.toLowerCase()]; if (to) nudge(to); }, { enabled: here.length > 0 });
   useKeys("[, ]", (e) => {
     const at = parts.findIndex((p) => p.id === here[0]);

@@ -7,7 +7,7 @@ import Slider from "@mui/material/Slider";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Look } from "../../api/client";
+import type { Look, MethodKey } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { Figure } from "../../theme/Figure";
@@ -59,7 +59,7 @@ function OwnLight({ wearing, look, live }: { wearing: Wearing; look: Look; live:
   );
   return (
     <Box sx={{ mt: 1 }}>
-      <TextField select fullWidth label="Method" value={look.passes?.method ?? ""} onChange={(e) => void make(e.target.value ? { kind: "set_passes", passes: { ...(look.passes ?? recipe.passes), method: e.target.value }, targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["passes"], parts: [] })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+      <TextField select fullWidth label="Method" value={look.passes?.method ?? ""} onChange={(e) => void make(e.target.value ? { kind: "set_passes", passes: { ...(look.passes ?? recipe.passes), method: e.target.value as MethodKey }, targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["passes"], parts: [] })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
         <MenuItem value="">as the piece</MenuItem>
         {methods.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
       </TextField>

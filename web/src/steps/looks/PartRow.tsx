@@ -7,7 +7,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef } from "react";
-import type { Edit, Look, Part } from "../../api/client";
+import type { Edit, Look, MaterialKey, Part } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { Figure } from "../../theme/Figure";
@@ -52,7 +52,7 @@ export function PartOf({ look, part, make }: { look: Look; part: Part | undefine
   const plain = look.plain?.includes(part.id) ?? false;
   const on = { part: part.id, targets: [look.id] };
   const follow = (what: "material" | "pattern") => void make({ kind: "follow_piece", looks: [look.id], what: [what], parts: [part.id] });
-  const take = (m: string) => (m ? void make({ kind: "change_part", material: m, ...on }) : follow("material"));
+  const take = (m: string) => (m ? void make({ kind: "change_part", material: m as MaterialKey, ...on }) : follow("material"));
   const strip = (bare: boolean) => (bare ? void make({ kind: "set_pattern", pattern: null, ...on }) : follow("pattern"));
   return (
     <Box sx={{ display: "flex", gap: 1, alignItems: "center", mb: 1 }}>

@@ -39,7 +39,7 @@ export function Vary({ wearing }: { wearing: Wearing }) {
   const wish = useMemo((): VaryWish | null => {
     const all = { start: chosen, locked: parts.map((p) => p.id).filter((id) => locked.has(id)), count: 6, seed };
     if (!parts.length) return null;
-    if (way === "harmony") return { kind: "harmony", scheme, lead, ...all };
+    if (way === "harmony") return { kind: "harmony", scheme: scheme as Extract<VaryWish, { kind: "harmony" }>["scheme"], lead, ...all };
     if (way === "few") return { kind: "few", colours: few, ...all };
     if (way === "time") return { kind: "time", ...all };
     return palette ? { kind: "palette", colours: palette, ...all } : null;

@@ -4,7 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import type { Edit, Piece } from "../../api/client";
+import type { Edit, MaterialKey, Piece } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 
 export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece | null>; onMade: (after: Piece) => void }) {
@@ -13,7 +13,7 @@ export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece 
   const [material, setMaterial] = useState("matte cloth");
   const add = async () => {
     if (!name.trim()) return;
-    const after = await edit({ kind: "add_part", name, material, base: "#a9a49c" });
+    const after = await edit({ kind: "add_part", name, material: material as MaterialKey, base: "#a9a49c" });
     if (!after) return;
     setName("");
     onMade(after);

@@ -6,7 +6,7 @@ import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import { storePicture, type Part, type Piece, type Schemas } from "../../api/client";
+import { storePicture, type MotifKey, type Part, type Piece, type Schemas } from "../../api/client";
 import { tellProblem } from "../../api/notice";
 import { useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
@@ -48,7 +48,7 @@ export function PatternEditor({ piece, part, onWork }: { piece: Piece; part: Par
   };
   const choose = (what: string) => {
     if (what === "none") make(null);
-    else make({ ...(pattern ?? FIRST), motif: what, picture: null });
+    else make({ ...(pattern ?? FIRST), motif: what as MotifKey, picture: null });
   };
   const place = (file: File | undefined) => {
     if (file) storePicture(file).then((picture) => make({ ...(pattern ?? FIRST), picture, period: pattern?.picture ? pattern.period : Math.round(piece.width / 4) })).catch(tellProblem);
