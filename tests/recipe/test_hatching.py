@@ -84,6 +84,11 @@ def test_a_hatched_place_can_be_put_in_shadow() -> None:
     xs, ys = np.array(shaded.touch_ups[0].points).T
     assert abs(xs.mean() - 230) < 30 and abs(ys.mean() - 300) < 30
     assert 180 < np.ptp(xs) < 280 and 180 < np.ptp(ys) < 280
+    # Once it is, it is not offered again; taken back, it is.
+    again = {f.words: f.shade for f in report_hatching(deriver, shaded).families}
+    assert again[family.words] is None
+    bare = shaded.model_copy(update={"touch_ups": ()})
+    assert {f.words: f.shade for f in report_hatching(deriver, bare).families}[family.words]
 
 
 def test_a_second_drawing_is_printed_and_changes_no_area() -> None:

@@ -37,7 +37,7 @@ class HatchingLine:
     index : int or None
         Entry of the recipe that says that it bounds nothing.
     shade : Several or None
-        Makes the place where it lies a place in shadow; None without parts.
+        Makes the place where it lies a place in shadow; None without parts, or where it is.
     """
 
     place: Point
@@ -86,11 +86,12 @@ def _line(family: Family, index: int | None, recipe: Recipe) -> HatchingLine:
 
 def _shade(family: Family, recipe: Recipe) -> Several | None:
     room = MAX_TOUCH_UPS - len(recipe.touch_ups)
-    if not recipe.parts or not family.outline or len(family.outline) > room:
+    there = {t.points for t in recipe.touch_ups if t.name == SHADE and t.act == "put in"}
+    wanted = [points for points in map(_thinned, family.outline) if points not in there]
+    if not recipe.parts or not wanted or len(wanted) > room:
         return None
     return Several(edits=tuple(
-        TouchUpPass(name=SHADE, act="put in", points=_thinned(points))
-        for points in family.outline))
+        TouchUpPass(name=SHADE, act="put in", points=points) for points in wanted))
 
 
 def _thinned(points: list[Point]) -> tuple[Point, ...]:
