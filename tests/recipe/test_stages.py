@@ -6,6 +6,7 @@ import random
 import subprocess
 import sys
 import threading
+import zlib
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -239,8 +240,6 @@ class Telltale:
 
 
 def test_what_lies_on_the_disk_cannot_act(tmp_path: Path) -> None:
-    import zlib
-
     disk = Disk(tmp_path, 10**6)
     for k, value in enumerate((Telltale(), [Telltale()], {"a": Telltale()})):
         key = bytes([k] * 16)

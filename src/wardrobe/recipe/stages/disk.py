@@ -4,7 +4,7 @@ import os
 import pickle
 import queue
 import threading
-import zlib
+import time
 from contextlib import suppress
 from dataclasses import is_dataclass
 from io import BytesIO
@@ -12,11 +12,13 @@ from pathlib import Path
 from typing import Any
 
 import structlog
+from isal import isal_zlib as zlib
 
 log = structlog.get_logger()
 
 _LEVEL = 1  # label maps and coverage shrink to a tenth even so
-_WAITING = 8  # artefacts that may wait to be written: further ones are not kept
+_WAITING = 16  # artefacts that may wait to be written: further ones are not kept
+_LULL = 2.0  # seconds without a new artefact after which work no longer needs all cores
 _ARRAYS = {("numpy", "ndarray"), ("numpy", "dtype"), ("numpy._core.multiarray", "_reconstruct"),
            ("numpy._core.multiarray", "scalar"), ("numpy._core.numeric", "_frombuffer")}
 
@@ -40,6 +42,8 @@ class Disk:
         self._writer: threading.Thread | None = None
         self._since = 0  # bytes written since files were counted
         self._lock = threading.Lock()
+        self._latest = 0.0
+        self._closing = threading.Event()
 
     def read(self, key: bytes) -> Any | None:
         """The artefact of a key, or None."""
@@ -61,8 +65,10 @@ class Disk:
 
     def write(self, key: bytes, made: Any) -> None:
         """Write an artefact soon, if others do not wait already."""
+        self._latest = time.monotonic()
         with self._lock:
             if self._writer is None:
+                self._closing.clear()
                 self._writer = threading.Thread(target=self._write_all, name="artefacts",
                                                 daemon=True)
                 self._writer.start()
@@ -74,11 +80,15 @@ class Disk:
         with self._lock:
             writer, self._writer = self._writer, None
         if writer:
+            self._closing.set()
             self._waiting.put(None)
             writer.join()
 
     def _write_all(self) -> None:
         while (job := self._waiting.get()) is not None:
+            while (rest := self._latest + _LULL - time.monotonic()) > 0 \
+                    and not self._closing.wait(rest):
+                pass
             try:
                 self._write(*job)
             except (OSError, MemoryError) as error:
