@@ -2616,7 +2616,7 @@ export interface components {
          *     index : int or None
          *         Entry of the recipe that says that it bounds nothing.
          *     shade : Several or None
-         *         Makes the place where it lies a place in shadow; None without parts.
+         *         Makes the place where it lies a place in shadow; None without parts, or where it is.
          */
         HatchingLine: {
             /** Bounds */
