@@ -14,7 +14,6 @@ from pydantic import (
     GetCoreSchemaHandler,
     GetJsonSchemaHandler,
 )
-from pydantic_core import core_schema
 
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.srgb import from_hex, to_hex
@@ -39,7 +38,7 @@ class OneOf:
     keys: Collection[str]
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> Any:
-        return core_schema.no_info_after_validator_function(self._check, handler(source))
+        return AfterValidator(self._check).__get_pydantic_core_schema__(source, handler)
 
     def __get_pydantic_json_schema__(self, core: Any, handler: GetJsonSchemaHandler) -> Any:
         return {**handler(core), "enum": list(self.keys)}
