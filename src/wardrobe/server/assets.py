@@ -115,13 +115,6 @@ class AssetStore:
         return self._folder / name[:2] / name
 
 
-def keep_newest(folder: Path, count: int) -> None:
-    """Delete all but the newest files of a folder."""
-    files = sorted((p for p in folder.iterdir() if p.is_file()), key=lambda p: p.stat().st_mtime)
-    for old in files[: max(0, len(files) - count)]:
-        old.unlink(missing_ok=True)
-
-
 def write_whole(path: Path, data: bytes, workplace: Path, durable: bool = False) -> None:
     """Write bytes so that a reader sees the whole file or none."""
     with replacing(path, durable, workplace) as temporary:

@@ -1,5 +1,6 @@
 """Whatever names places in the picture, found by its type, moves along when the frame changes."""
 
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -45,12 +46,12 @@ class Motion:
         return float(x), float(y)
 
 
-class Turning(BaseModel):
+class Turning(BaseModel, ABC):
     """What holds directions beside places, and turns them itself."""
 
+    @abstractmethod
     def turned(self, motion: Motion) -> dict[str, Any]:
         """The fields that change."""
-        raise NotImplementedError
 
 
 def moved(model: M, motion: Motion) -> M:

@@ -15,7 +15,7 @@ from wardrobe.core.layers.layer import Masks
 from wardrobe.core.light.shapes import Shapes
 from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.coverage import Darkness
-from wardrobe.core.lines.gaps import Closures, Gaps
+from wardrobe.core.lines.gaps import Gaps
 from wardrobe.core.lines.hues import HueLines
 from wardrobe.core.stack.arrange import Figure, Planned
 from wardrobe.core.stack.model import Stack
@@ -26,8 +26,7 @@ from wardrobe.recipe.stages.colours import Dressed
 from wardrobe.recipe.stages.cut import Assignment
 from wardrobe.recipe.stages.form import casting, front_to_behind
 from wardrobe.recipe.stages.graph import Graph
-from wardrobe.recipe.stages.lines import HueCoverage
-from wardrobe.recipe.stages.picture import Sampled, SmallInk
+from wardrobe.recipe.stages.picture import Sampled
 from wardrobe.recipe.stages.store import Store
 
 Byte = NDArray[np.uint8]
@@ -89,10 +88,6 @@ class Deriver:
         """The hues that lines are drawn in."""
         return self.store(self.stages(recipe).hues.found)
 
-    def hue_coverage(self, recipe: Recipe, hue: HueLines) -> Byte:
-        """Coverage of the lines of one hue."""
-        return self.store(HueCoverage(self.stages(recipe).source, hue))
-
     def role_of(self, recipe: Recipe, hue: HueLines) -> BoundaryRole:
         """What lines of a hue are for."""
         return self.stages(recipe).hues.role_of(hue)
@@ -104,22 +99,6 @@ class Deriver:
     def gaps(self, recipe: Recipe) -> Gaps:
         """The gaps in the lines, whatever was decided about them."""
         return self.store(self.stages(recipe).gaps)
-
-    def closures(self, recipe: Recipe) -> Closures:
-        """Where lines may be missing."""
-        return self.store(self.stages(recipe).closures)
-
-    def blacks(self, recipe: Recipe) -> Blacks:
-        """The solid blacks that are printed in ink."""
-        return self.store(self.stages(recipe).blacks)
-
-    def lines_only(self, recipe: Recipe, view: View) -> Byte:
-        """The lines for a view, without cutting areas."""
-        return self.store(SmallInk(self.stages(recipe).ink, view))
-
-    def line_draft(self, recipe: Recipe, view: View) -> Byte:
-        """The lines for a view, prepared at its size."""
-        return self.store(self.stages(recipe).line_draft(view))
 
     def areas(self, recipe: Recipe) -> Areas:
         """The areas that the lines and closings bound, with what was recut by hand."""
@@ -148,11 +127,6 @@ class Deriver:
     def silhouette(self, recipe: Recipe) -> Byte:
         """All parts together, grown under the outline; 0 or 255 at full size."""
         return self.store(self.stages(recipe).silhouette)
-
-    def halo(self, recipe: Recipe) -> Byte | None:
-        """Coverage of the rim of solid blacks at full size, or None if there is none."""
-        halo = self.stages(recipe).halo
-        return None if halo is None else self.store(halo)
 
     def traits(self, recipe: Recipe) -> Traits:
         """All that a form depends on beside the drawing."""

@@ -67,7 +67,7 @@ class Stage(Generic[T_co]):
 
     def make(self, get: Get) -> T_co:
         """Work out the artefact."""
-        raise NotImplementedError
+        raise TypeError(f"{type(self).__name__} is not worked out from what it holds")
 
     @cached_property
     def name(self) -> bytes:

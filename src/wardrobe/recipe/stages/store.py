@@ -106,10 +106,6 @@ class Store:
             entry = self._entries.get(self.key(stage))
             return entry[0] if entry else None
 
-    def put(self, stage: Stage[T], made: T) -> None:
-        """Keep what was worked out elsewhere."""
-        self._put(self.key(stage), made)
-
     def resize(self, capacity: int) -> None:
         """Keep no more than so many bytes in memory from now on."""
         with self._lock:
