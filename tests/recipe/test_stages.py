@@ -214,15 +214,15 @@ def test_memory_and_disk_are_bounded_and_keep_the_latest(tmp_path: Path) -> None
     assert [k for k, b in enumerate(blocks) if store.known(b) is not None] == [0, 8, 9]
     store.resize(0)
     assert store.used == 0 and len(store(blocks[1])) == 1000
-    disk = Disk(tmp_path, 40_000)
-    for k in range(30):
-        disk.write(bytes([k] * 16), Block(k, 4000).make(store))
+    for k in range(60):  # as many short lives of a server, none of which writes much
+        disk = Disk(tmp_path, 40_000)
+        disk.write(bytes([k] * 16), Block(k, 2000).make(store))
         disk.close()
         for path in tmp_path.glob("*/*"):  # as if a while had passed
             os.utime(path, (path.stat().st_mtime - 1, path.stat().st_mtime - 1))
     total = sum(p.stat().st_size for p in tmp_path.glob("*/*"))
     assert 20_000 < total <= 45_000
-    assert disk.read(bytes([29] * 16)) is not None and disk.read(bytes([0] * 16)) is None
+    assert disk.read(bytes([59] * 16)) is not None and disk.read(bytes([0] * 16)) is None
 
 
 def test_a_disk_that_cannot_be_written_keeps_nobody_from_working(tmp_path: Path) -> None:

@@ -40,7 +40,7 @@ class Disk:
         self._folder, self._capacity = folder, capacity
         self._waiting: queue.Queue[tuple[bytes, Any] | None] = queue.Queue(_WAITING)
         self._writer: threading.Thread | None = None
-        self._since = 0  # bytes written since files were counted
+        self._since = capacity  # bytes written since files were counted: others wrote before
         self._lock = threading.Lock()
         self._latest = 0.0
         self._closing = threading.Event()
