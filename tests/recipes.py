@@ -7,6 +7,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from wardrobe.core.layers.operators import OPERATORS
 from wardrobe.core.passes.methods import AMOUNTS
 from wardrobe.core.stack.naming import DEFAULT_NAMES
 from wardrobe.recipe.document.model import Recipe
@@ -142,12 +143,20 @@ def _object(schema: dict[str, Any], dice: random.Random, recipe: Recipe, path: P
         within = by_part[0] if by_part else schema["additionalProperties"]
         keys = [p.id for p in recipe.parts] if by_part else schema["propertyNames"]["enum"]
         return {dice.choice(keys): _value(within, dice, recipe, path)} if keys else {}
-    made = {}
+    made: dict[str, Any] = {}
+    if schema.get("title") == "Operation":
+        kind = OPERATORS[dice.choice(sorted(OPERATORS))]
+        return {"kind": kind.key, "amounts": {
+            s.name: dice.uniform(max(0.7 * s.low, s.low), 0.7 * s.high) for s in kind.settings}}
     for field, inner in schema["properties"].items():
         if field in ("asset", "original"):
             made[field] = recipe.source.asset
-        elif field in schema.get("required", ()) or dice.random() < 0.5:
+        elif field in (*schema.get("required", ()), "kind") or dice.random() < 0.5:
             made[field] = _value(inner, dice, recipe, (*path, field))
+    if "stops" in made:  # one after the other
+        made["stops"].sort(key=lambda stop: stop["at"])
+    if made.get("widths"):  # one at every point
+        made["widths"] = made["widths"][:1] * len(made["points"])
     return made
 
 
@@ -163,6 +172,9 @@ def _text(schema: dict[str, Any], dice: random.Random, recipe: Recipe, name: str
     pattern = schema.get("pattern", "")
     if pattern.startswith("^p"):
         return dice.choice([p.id for p in recipe.parts] or ["p1"])
+    if pattern.startswith("^f"):
+        held = [f.id for f in recipe.finish]
+        return dice.choice(held) if held and dice.random() < 0.8 else f"f{dice.randrange(1, 999)}"
     if pattern.startswith("^k"):
         looks = [k.id for k in recipe.looks]
         return dice.choice(looks) if looks and dice.random() < 0.8 else f"k{dice.randrange(1, 999)}"

@@ -17,7 +17,7 @@ def start(page: Page, address: str) -> None:
     page.get_by_role("dialog").get_by_role("button", name="Start").click()
     page.wait_for_url(re.compile(r"/piece/\d+/parts"))
     page.wait_for_selector(SHARP)
-    page.keyboard.press("F7")
+    page.keyboard.press("F8")
     page.wait_for_selector("canvas[data-drawn]")
 
 

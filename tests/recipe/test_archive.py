@@ -14,7 +14,8 @@ from tests.drawings import figure_ink, png, transparent
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
-from wardrobe.recipe.document.model import PlacedPicture, Recipe, Source
+from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddPart, SetBackground, SetDetails, apply
 from wardrobe.recipe.exchange.archive import ArchiveError, PieceFacts, read_archive, write_archive

@@ -80,7 +80,7 @@ def close(one: object, other: object) -> bool:
 
 
 WITH_PLACES = ("parts", "touch_ups", "recuts", "claims", "hatching", "coloured_blacks", "closings",
-               "left_open")
+               "left_open", "finish", "looks")
 
 
 @pytest.mark.parametrize("field", WITH_PLACES)

@@ -9,7 +9,8 @@ import pytest
 from tests.drawings import transparent
 from tests.hatched import ball, hatch_over, plain_ink
 from wardrobe.core.stack.flatten import flatten
-from wardrobe.recipe.document.model import Hatching, PlacedPicture, Recipe, Source
+from wardrobe.recipe.document.model import Hatching, Recipe, Source
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     ColourBlack,

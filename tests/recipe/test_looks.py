@@ -12,7 +12,8 @@ from tests.drawings import piece
 from wardrobe.core.formats.page import Text, pages_to_pdf
 from wardrobe.recipe.document.colouring import Wash
 from wardrobe.recipe.document.look import Answer
-from wardrobe.recipe.document.model import Pattern, Recipe
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     AddLook,

@@ -8,8 +8,9 @@ from tests.drawings import piece
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group
-from wardrobe.recipe.document.model import Pattern, Recipe
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.name_sets import NAME_SETS
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     AddPart,

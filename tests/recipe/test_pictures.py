@@ -24,7 +24,8 @@ from wardrobe.recipe.document.lighting import (
     SideLight,
     TouchUp,
 )
-from wardrobe.recipe.document.model import Pattern, Recipe
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports.sheet import colour_sheet
 

@@ -17,7 +17,7 @@ from wardrobe.core.stack.naming import NamePatternError, Names, check_pattern
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery, ExtraLayer
 from wardrobe.recipe.document.lighting import GroundShadow, SideLight
-from wardrobe.recipe.document.model import Pattern
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddPart, ChangePart, SetMethod, SetPattern, apply
 from wardrobe.recipe.reports.section import stack_section

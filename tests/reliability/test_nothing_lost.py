@@ -17,7 +17,7 @@ from sqlalchemy import text
 from tests.drawings import figure_ink, on_white, png
 from tests.server.steps import edit, finished, import_file, new_piece
 from wardrobe.core.errors import WardrobeError
-from wardrobe.recipe.document.model import Pattern
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.server import pieces as piece_store
 from wardrobe.server.app import create_app
 from wardrobe.server.db.session import DataFolderError, NewerVersionError

@@ -7,7 +7,8 @@ from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
 from wardrobe.demo.looks import RUNNER_LOOKS, DemoLook
 from wardrobe.recipe.document.lighting import Light
-from wardrobe.recipe.document.model import Claim, Part, Pattern, Recipe
+from wardrobe.recipe.document.model import Claim, Part, Recipe
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.edits import ReplaceParts
 from wardrobe.recipe.exchange.card import card_of
 

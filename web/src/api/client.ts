@@ -52,6 +52,9 @@ export type Delivery = Schemas["Delivery"];
 export type LayeredFile = Schemas["LayeredFile"];
 export type Returned = Schemas["Returned"];
 export type LayerMatch = Schemas["LayerMatch"];
+export type FinishLayer = Schemas["FinishLayer"];
+export type FinishDraft = Omit<FinishLayer, "id">;
+export type ReadyFinish = Omit<Schemas["Finish"], "layers"> & { layers: FinishDraft[] };
 export type Look = Schemas["Look"];
 export type LookLine = Schemas["LookLine"];
 export type LookReport = Schemas["LookReport"];
@@ -67,7 +70,7 @@ export type CardLine = Schemas["CardLine"];
 export type NamedPart = Schemas["NamedPart"];
 export type SavedNames = Schemas["SavedNames"];
 export type Starter = Schemas["Starter"];
-export type Step = "lines" | "parts" | "colour" | "light" | "looks" | "deliver";
+export type Step = "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "deliver";
 
 export interface View {
   x: number;

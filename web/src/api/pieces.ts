@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, sent, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type JoinedPart, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type Schemas, type Wish } from "./client";
+import { api, need, Problem, sent, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type JoinedPart, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type ReadyFinish, type Schemas, type Wish } from "./client";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
@@ -93,6 +93,14 @@ export function useLightReport(piece: Piece) {
     queryKey: ["light", piece.id, piece.revision],
     queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/light", { params: { path: { piece_id: piece.id } } }))) as unknown as LightReport,
     placeholderData: (before) => before,
+  });
+}
+
+/** Ready finishes to begin from, laid out for the piece as it is when they are asked for. */
+export function useReadyFinishes(piece: Piece) {
+  return useQuery({
+    queryKey: ["finishes", piece.id, piece.width, piece.height, piece.recipe.light.azimuth],
+    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/finishes", { params: { path: { piece_id: piece.id } } }))) as unknown as ReadyFinish[],
   });
 }
 

@@ -766,6 +766,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/finishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Finishes
+         * @description Ready finishes to begin from, laid out for the piece.
+         */
+        get: operations["get_finishes_api_pieces__piece_id__finishes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/gaps": {
         parameters: {
             query?: never;
@@ -1340,6 +1360,28 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddFinish
+         * @description Lay new layers on top, or below another one.
+         */
+        AddFinish: {
+            /** Below */
+            below?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_finish";
+            /** Layers */
+            layers: components["schemas"]["FinishDraft"][];
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
+        };
+        /**
          * AddLook
          * @description A new look: like another one, with these base colours on top.
          */
@@ -1787,6 +1829,27 @@ export interface components {
             receiver: string;
         };
         /**
+         * ChangeFinish
+         * @description A layer as it is to be.
+         */
+        ChangeFinish: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_finish";
+            /** Layer */
+            layer: string;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
+            to: components["schemas"]["FinishDraft"];
+        };
+        /**
          * ChangeLook
          * @description Rename a look, retire it or bring it back.
          */
@@ -1996,6 +2059,35 @@ export interface components {
             ];
         };
         /**
+         * ColourGradient
+         * @description Colours from one place to another, or from a middle outwards.
+         */
+        ColourGradient: {
+            /** Ends */
+            ends: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gradient";
+            /**
+             * Round
+             * @default false
+             */
+            round: boolean;
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+        };
+        /**
          * Column
          * @description A part, or what else layers are piled on.
          */
@@ -2176,7 +2268,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -2210,6 +2302,17 @@ export interface components {
             own: boolean;
             /** Wanted */
             wanted?: number | null;
+        };
+        /**
+         * Everywhere
+         * @description No shape of its own.
+         */
+        Everywhere: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everywhere";
         };
         /**
          * ExtraLayer
@@ -2314,6 +2417,156 @@ export interface components {
             repair?: string | null;
         };
         /**
+         * Finish
+         * @description Layers that make a mood together.
+         *
+         *     Attributes
+         *     ----------
+         *     key, label : str
+         *     why : str
+         *         What it does, in a sentence.
+         *     layers : tuple of FinishDraft
+         *         From the bottom.
+         */
+        Finish: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Layers */
+            layers: components["schemas"]["FinishDraft"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * FinishDraft
+         * @description A layer over the picture as a whole.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *     paint : PlainColour, ColourGradient or LaidPattern
+         *     shape : Everywhere, InPass, OfParts, OfLines or Spots
+         *     operations : tuple of Operation
+         *         Done to the shape, in their order.
+         *     texture : TextureUse or None
+         *     mode : str
+         *         W3C blend mode.
+         *     strength : float, 0..1
+         *     scope : str
+         *         What it lies on; ``parts`` for those in ``parts``.
+         *     over_lines : bool
+         *     visible : bool
+         */
+        FinishDraft: {
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity" | "plus-lighter";
+            /** Name */
+            name: string;
+            /**
+             * Operations
+             * @default []
+             */
+            operations: components["schemas"]["Operation"][];
+            /**
+             * Over Lines
+             * @default false
+             */
+            over_lines: boolean;
+            /** Paint */
+            paint: components["schemas"]["PlainColour"] | components["schemas"]["ColourGradient"] | components["schemas"]["LaidPattern"];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+            /**
+             * Scope
+             * @default everything
+             * @enum {string}
+             */
+            scope: "everything" | "figure" | "ground" | "parts";
+            /**
+             * Shape
+             * @default {
+             *       "kind": "everywhere"
+             *     }
+             */
+            shape: components["schemas"]["Everywhere"] | components["schemas"]["InPass"] | components["schemas"]["OfParts"] | components["schemas"]["OfLines"] | components["schemas"]["Spots"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            texture?: components["schemas"]["TextureUse"] | null;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+        };
+        /**
+         * FinishLayer
+         * @description A layer with its id, which it keeps for as long as the piece lives.
+         */
+        FinishLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity" | "plus-lighter";
+            /** Name */
+            name: string;
+            /**
+             * Operations
+             * @default []
+             */
+            operations: components["schemas"]["Operation"][];
+            /**
+             * Over Lines
+             * @default false
+             */
+            over_lines: boolean;
+            /** Paint */
+            paint: components["schemas"]["PlainColour"] | components["schemas"]["ColourGradient"] | components["schemas"]["LaidPattern"];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+            /**
+             * Scope
+             * @default everything
+             * @enum {string}
+             */
+            scope: "everything" | "figure" | "ground" | "parts";
+            /**
+             * Shape
+             * @default {
+             *       "kind": "everywhere"
+             *     }
+             */
+            shape: components["schemas"]["Everywhere"] | components["schemas"]["InPass"] | components["schemas"]["OfParts"] | components["schemas"]["OfLines"] | components["schemas"]["Spots"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            texture?: components["schemas"]["TextureUse"] | null;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+        };
+        /**
          * FollowPiece
          * @description Looks have something as it is in the piece again, and for as long as it is.
          */
@@ -2331,7 +2584,7 @@ export interface components {
              */
             parts: string[];
             /** What */
-            what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes")[];
+            what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes" | "finish")[];
         };
         /**
          * FormatInfo
@@ -2681,6 +2934,27 @@ export interface components {
             why: string;
         };
         /**
+         * InPass
+         * @description The shape of a pass, or all but it.
+         */
+        InPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pass";
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground";
+            /**
+             * Outside
+             * @default false
+             */
+            outside: boolean;
+        };
+        /**
          * InkClosing
          * @description Print a closing with the lines, or not.
          */
@@ -2848,6 +3122,23 @@ export interface components {
              * @enum {string}
              */
             kind: "keep_touch_ups";
+        };
+        /**
+         * LaidPattern
+         * @description A pattern or a picture with its middle at a place, from which it may be moved.
+         */
+        LaidPattern: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pattern";
+            pattern: components["schemas"]["Pattern"];
         };
         /**
          * LayerMatch
@@ -3200,6 +3491,7 @@ export interface components {
          *     light : Light or None
          *     passes : Passes or None
          *         Method, washes and amounts.
+         *     finish : tuple of FinishLayer or None
          *     retired : bool
          *         Taken off the rail, but kept.
          */
@@ -3210,6 +3502,8 @@ export interface components {
             bases?: {
                 [key: string]: string;
             };
+            /** Finish */
+            finish?: components["schemas"]["FinishLayer"][] | null;
             /** Id */
             id: string;
             light?: components["schemas"]["Light"] | null;
@@ -3408,6 +3702,8 @@ export interface components {
             };
             /** Nudges */
             nudges: string[];
+            /** Operators */
+            operators: components["schemas"]["OperatorInfo"][];
             /** Passes */
             passes: {
                 [key: string]: string;
@@ -3428,6 +3724,10 @@ export interface components {
             };
             /** Steps */
             steps: string[];
+            /** Textures */
+            textures: {
+                [key: string]: string;
+            };
             /** Two Colours */
             two_colours: number;
             /** Version */
@@ -3452,6 +3752,28 @@ export interface components {
             label: string;
             /** When */
             when: string;
+        };
+        /**
+         * MoveFinish
+         * @description Lay a layer below another one, or on top of all.
+         */
+        MoveFinish: {
+            /** Below */
+            below?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_finish";
+            /** Layer */
+            layer: string;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * MoveLight
@@ -3589,6 +3911,33 @@ export interface components {
             to: "lighter" | "darker" | "warmer" | "cooler" | "duller" | "richer";
         };
         /**
+         * OfLines
+         * @description The lines.
+         */
+        OfLines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lines";
+        };
+        /**
+         * OfParts
+         * @description Parts as they are seen; none for the whole figure.
+         */
+        OfParts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parts";
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+        };
+        /**
          * OpenGap
          * @description A gap that stays open: its banks, and a place on either side; both are one area.
          */
@@ -3615,6 +3964,33 @@ export interface components {
                     number
                 ]
             ];
+        };
+        /**
+         * Operation
+         * @description What is done to a shape: a key of OPERATORS, and what differs from its usual amounts.
+         */
+        Operation: {
+            /** Amounts */
+            amounts?: {
+                [key: string]: number;
+            };
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "blur" | "spread" | "fringe" | "offset" | "invert";
+        };
+        /**
+         * OperatorInfo
+         * @description What can be done to a shape, in words.
+         */
+        OperatorInfo: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
         };
         /**
          * Outfit
@@ -4059,6 +4435,19 @@ export interface components {
             width: number;
         };
         /**
+         * PlainColour
+         * @description One colour.
+         */
+        PlainColour: {
+            /** Colour */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour";
+        };
+        /**
          * PreviewRequest
          * @description A picture as it would be after an edit that is not made (yet).
          *
@@ -4072,7 +4461,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -4189,9 +4578,9 @@ export interface components {
          *     Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
          *     bounds nothing, nor does ``details``, a second drawing printed with the first;
          *     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
-         *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
-         *     front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
-         *     is the first of its looks; ``looks`` are the others.
+         *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. ``finish`` is
+         *     laid over the picture, from the bottom. Parts run from front to behind; ``proposed`` parts were
+         *     suggested and not yet accepted. The piece is the first of its looks; ``looks`` are the others.
          */
         Recipe: {
             /**
@@ -4246,6 +4635,11 @@ export interface components {
              * @enum {string}
              */
             fill: "under the line" | "to the line";
+            /**
+             * Finish
+             * @default []
+             */
+            finish: components["schemas"]["FinishLayer"][];
             /**
              * @default {
              *       "tilt": 0,
@@ -4352,10 +4746,10 @@ export interface components {
             recuts: (components["schemas"]["SplitArea"] | components["schemas"]["JoinAreas"] | components["schemas"]["ShareArea"])[];
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
             /**
              * Silhouette Growth
              * @default 2
@@ -4392,6 +4786,26 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_closing";
+        };
+        /**
+         * RemoveFinish
+         * @description Take layers off.
+         */
+        RemoveFinish: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_finish";
+            /** Layers */
+            layers: string[];
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * RemoveLook
@@ -4765,7 +5179,7 @@ export interface components {
         };
         /**
          * Setting
-         * @description A number that a pass's rule can be changed by.
+         * @description A number that can be changed.
          *
          *     Attributes
          *     ----------
@@ -4774,7 +5188,7 @@ export interface components {
          *     label : str
          *     low, high, usual : float
          *     unit : str
-         *         ``%`` (of a share 0..1) or a degree sign.
+         *         ``%`` (of a share 0..1), a degree sign, ``px`` of the picture, or nothing.
          */
         Setting: {
             /** High */
@@ -4796,7 +5210,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5021,6 +5435,43 @@ export interface components {
             ][];
         };
         /**
+         * SpotStroke
+         * @description A spot, or what is taken out of those before it.
+         */
+        SpotStroke: {
+            /**
+             * Erases
+             * @default false
+             */
+            erases: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Widths
+             * @default []
+             */
+            widths: number[];
+        };
+        /**
+         * Spots
+         * @description Spots that are drawn, in their order.
+         */
+        Spots: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spots";
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["SpotStroke"][];
+        };
+        /**
          * StackLine
          * @description A layer or a group.
          *
@@ -5122,6 +5573,21 @@ export interface components {
             name: string;
         };
         /**
+         * Stop
+         * @description A colour on the way of a gradient, 0 at its first end and 1 at its second.
+         */
+        Stop: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+        };
+        /**
          * TakeOverRequest
          * @description Layers as they are matched, to be taken over by the piece at the revision seen.
          */
@@ -5150,6 +5616,35 @@ export interface components {
             piece: components["schemas"]["Piece"];
             /** Touch Ups */
             touch_ups: number;
+        };
+        /**
+         * TextureUse
+         * @description A texture that a shape is broken up by.
+         *
+         *     ``size`` is in picture pixels per pixel of the texture, ``angle`` in degrees
+         *     counter-clockwise; at an ``amount`` of 1 the shape is nowhere more than the texture.
+         */
+        TextureUse: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "grain" | "paper" | "canvas" | "bristle" | "clouds" | "spatter";
+            /**
+             * Size
+             * @default 1
+             */
+            size: number;
         };
         /**
          * TouchUp
@@ -5361,7 +5856,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "lines" | "parts" | "colour" | "light" | "looks" | "deliver";
+            step: "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "deliver";
         };
         /**
          * WornOutfit
@@ -7002,6 +7497,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_finishes_api_pieces__piece_id__finishes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finish"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_gaps_api_pieces__piece_id__gaps_get: {
         parameters: {
             query?: never;
@@ -7426,7 +7953,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["RecordAnswer"] | components["schemas"]["Several"];
             };
         };
         responses: {

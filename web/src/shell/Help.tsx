@@ -11,7 +11,7 @@ import { LOOKS } from "../picture/glance";
 import { Key } from "./GlanceBar";
 
 const KEYS: [string[], string][] = [
-  [["F2", "F3", "…"], "Go to a step: F2 lines, F3 parts, F4 colour, F6 light, F7 looks, F8 deliver"],
+  [["F2", "F3", "…"], "Go to a step: F2 lines, F3 parts, F4 colour, F6 light, F7 finish, F8 looks, F9 deliver"],
   ...LOOKS.map((l): [string[], string] => [[l.hotkey.toUpperCase()], `${l.hint}; hold for a moment, tap to lock`]),
   [["N"], "Next backdrop"],
   [["+", "−"], "Zoom; also the wheel, or a pinch"],

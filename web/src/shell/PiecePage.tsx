@@ -12,7 +12,7 @@ import { Tape } from "./Tape";
 import { useKeys } from "./useKeys";
 import { useWorkClock } from "./useWorkClock";
 
-const STEP_KEYS = ["f2", "f3", "f4", "f6", "f7", "f8"]; // f5 reloads the page
+const STEP_KEYS = ["f2", "f3", "f4", "f6", "f7", "f8", "f9"]; // f5 reloads the page
 
 export function PiecePage() {
   const { id, step } = useParams();

@@ -2,6 +2,7 @@ import type { ComponentType } from "react";
 import type { Cut, Step } from "../api/client";
 import { ColourStep } from "../steps/colour/ColourStep";
 import { DeliverStep } from "../steps/deliver/DeliverStep";
+import { FinishStep } from "../steps/finish/FinishStep";
 import { LightStep } from "../steps/light/LightStep";
 import { LinesStep } from "../steps/lines/LinesStep";
 import { LooksStep } from "../steps/looks/LooksStep";
@@ -27,6 +28,7 @@ export const STEPS: StepEntry[] = [
   },
   { key: "colour", label: "Colour", Screen: ColourStep },
   { key: "light", label: "Light", Screen: LightStep },
+  { key: "finish", label: "Finish", Screen: FinishStep },
   { key: "looks", label: "Looks", Screen: LooksStep },
   { key: "deliver", label: "Deliver", Screen: DeliverStep },
 ];

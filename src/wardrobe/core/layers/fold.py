@@ -26,7 +26,8 @@ from wardrobe.core.layers.program import (
 
 SET, AFFINE, BLEND, MOVING = range(4)  # operations
 WHAT, IN, LAYER, FROM = range(4)  # columns of one
-NORMAL, MULTIPLY, SCREEN, HARD_LIGHT, EXCLUSION = 0, 1, 2, 8, 11  # modes as in MODES
+NORMAL, MULTIPLY, SCREEN, OVERLAY = range(4)  # modes as in MODES
+HARD_LIGHT, SOFT_LIGHT, EXCLUSION = 8, 9, 11
 
 Ops = NDArray[np.int32]
 Real = NDArray[np.float64]

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 INK = "ink"  # names the lines among planes
+RAMP = 2048  # entries of a gradient's table
 
 Byte = NDArray[np.uint8]
 Real = NDArray[np.float64]
@@ -36,9 +37,11 @@ class Gradient:
     ----------
     rows : tuple of one or two (float, float, float)
         t is ``row @ (x, y, 1)`` for one row (along an axis), and the length of the two products
-        for two (round a point); x and y are pixels of the view.
+        for two (round a point); x and y are picture pixels.
     stops : tuple of (float, (int, int, int, int))
-        t, and straight RGBA 0..255 there; between stops it is linear, beyond them constant.
+        t, and straight RGBA 0..255 there; between stops it is linear, beyond them constant. It
+        is read at RAMP places from 0 to 1, and rounded to whole bytes, as it is in a layer that
+        is delivered.
     """
 
     rows: tuple[tuple[float, float, float], ...]

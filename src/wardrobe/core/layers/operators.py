@@ -5,7 +5,7 @@ as that place of the whole.
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -13,9 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.geometry.distance import distance_to
+from wardrobe.core.setting import Setting
 
 Byte = NDArray[np.uint8]
-Box = tuple[slice, slice]  # rows and columns of the picture
+Box = tuple[slice, slice]  # rows and columns
 
 _NARROW = 6.0  # px: a Gaussian from here on is as good on pixels of twice the size
 _TAILS = 4.0  # standard deviations that are looked at
@@ -52,18 +53,19 @@ class Blur:
         top, left = corner[0] % d, corner[1] % d
         height, width = plane.shape
         framed = cv2.copyMakeBorder(plane, top, -(top + height) % d, left, -(left + width) % d,
-                                    cv2.BORDER_REPLICATE).astype(np.float32)
+                                    cv2.BORDER_REPLICATE).astype(np.uint16) * np.uint16(257)
         size = framed.shape[1] // d, framed.shape[0] // d
         # Averaging over grains and interpolating between them blurs, too: by this much.
         sigma = math.sqrt(self.sigma**2 - (d * d - 1) / 12 - (d * d - 1) / 6) / d
         ends = 2 * math.ceil(_TAILS * sigma) + 1
+        # OpenCV blurs whole numbers in fixed point: the same to the last bit in every tile.
         small = cv2.GaussianBlur(
             cv2.resize(framed, size, interpolation=cv2.INTER_AREA) if d > 1 else framed,
             (ends, ends), sigma, borderType=cv2.BORDER_REPLICATE)
         large = cv2.resize(small, framed.shape[::-1], interpolation=cv2.INTER_LINEAR) \
             if d > 1 else small
-        return np.rint(np.clip(large[top:top + height, left:left + width], 0, 255)).astype(
-            np.uint8)
+        within = large[top:top + height, left:left + width]
+        return ((within.astype(np.uint32) + 128) // 257).astype(np.uint8)
 
 
 @dataclass(frozen=True)
@@ -107,29 +109,95 @@ class Offset:
                       room - self.dx:room - self.dx + width].copy()
 
 
-Operator = Blur | Spread | Offset
+@dataclass(frozen=True)
+class Fringe:
+    """Only what lies within so many px of the edge, inside it, fading inwards."""
+
+    by: float
+
+    @property
+    def reach(self) -> int:
+        """Pixels beyond which nothing counts."""
+        return math.ceil(self.by) + 1
+
+    def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
+        """Hollow a plane out; what is less than half covered is outside."""
+        del corner
+        inside = distance_to(plane <= 127) - 0.5  # to the edge
+        kept = 1 - np.clip(inside / max(self.by, 1e-6), 0, 1)
+        return np.rint(plane * kept).astype(np.uint8)
 
 
-def applied(operators: Sequence[Operator], plane_of: Callable[[Box], Byte], box: Box,
-            shape: tuple[int, int]) -> Byte:
+@dataclass(frozen=True)
+class Invert:
+    """Everything but what it was."""
+
+    reach = 0
+
+    def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
+        """Turn a plane inside out."""
+        del corner
+        return np.uint8(255) - plane
+
+
+Operator = Blur | Spread | Offset | Fringe | Invert
+
+
+@dataclass(frozen=True)
+class OperatorKind:
+    """What can be done to a plane.
+
+    Attributes
+    ----------
+    key, label : str
+    settings : tuple of Setting
+        Lengths in picture pixels.
+    make : callable
+        Called with the amounts by name and the view's pixels per picture pixel.
+    """
+
+    key: str
+    label: str
+    settings: tuple[Setting, ...]
+    make: Callable[[Mapping[str, float], float], Operator]
+
+
+OPERATORS: dict[str, OperatorKind] = {
+    k.key: k
+    for k in (
+        OperatorKind("blur", "Softened", (Setting("by", "By", 0, 400, 12, "px"),),
+                     lambda a, scale: Blur(a["by"] * scale)),
+        OperatorKind("spread", "Grown", (Setting("by", "By", 0, 200, 6, "px"),),
+                     lambda a, scale: Spread(a["by"] * scale)),
+        OperatorKind("fringe", "Only its edge", (Setting("by", "Wide", 0.5, 200, 8, "px"),),
+                     lambda a, scale: Fringe(a["by"] * scale)),
+        OperatorKind("offset", "Moved", (Setting("dx", "Right", -400, 400, 0, "px"),
+                                         Setting("dy", "Down", -400, 400, 0, "px")),
+                     lambda a, scale: Offset(round(a["dx"] * scale), round(a["dy"] * scale))),
+        OperatorKind("invert", "Inside out", (), lambda a, scale: Invert()),
+    )
+}
+
+
+def reach_of(operators: Sequence[Operator]) -> int:
+    """Pixels beyond which nothing counts for any of them together."""
+    return sum(o.reach for o in operators)
+
+
+def applied(operators: Sequence[Operator], plane: Byte, corner: tuple[int, int],
+            box: Box) -> Byte:
     """A rectangle of a plane after operators, in their order.
 
     Parameters
     ----------
     operators : sequence of Operator
-    plane_of : callable
-        Gives a rectangle of the plane before them.
+    plane : ndarray of uint8
+        Before them; larger than the rectangle by what they reach, as far as the picture goes.
+    corner : (int, int)
+        y and x of its first pixel in the picture.
     box : (slice, slice)
-    shape : (int, int)
-        Of the whole picture.
+        In the plane.
     """
-    reach = sum(o.reach for o in operators)
-    wide = tuple(slice(max(0, s.start - reach), min(most, s.stop + reach))
-                 for s, most in zip(box, shape, strict=True))
-    corner = wide[0].start, wide[1].start
-    plane = plane_of((wide[0], wide[1]))
     for operator in operators:
         plane = operator.apply(plane, corner)
-    rows, columns = (slice(s.start - begin, s.stop - begin)
-                     for s, begin in zip(box, corner, strict=True))
-    return plane[rows, columns]
+    return np.ascontiguousarray(plane[box])

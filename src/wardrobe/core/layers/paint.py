@@ -17,13 +17,16 @@ from wardrobe.core.layers.fold import (
     MOVING,
     MULTIPLY,
     NORMAL,
+    OVERLAY,
     SCREEN,
     SET,
+    SOFT_LIGHT,
     WHAT,
     Ops,
     fold,
 )
-from wardrobe.core.layers.layer import Byte, Layer, Masks, words
+from wardrobe.core.layers.layer import RAMP, Byte, Layer, Masks, words
+from wardrobe.core.layers.origin import CORNER, Origin
 from wardrobe.core.layers.program import (
     AT,
     FLAT,
@@ -32,7 +35,6 @@ from wardrobe.core.layers.program import (
     MODE,
     PICTURE,
     RADIAL,
-    RAMP,
     REGISTER,
     SOFT,
     SOFT_2,
@@ -51,7 +53,8 @@ _INK, _NO_PLANE = -1, -2
 
 
 def paint(runs: Runs, layers: Sequence[Layer],
-          images: Mapping[str, Byte] = MappingProxyType({})) -> Byte:
+          images: Mapping[str, Byte] = MappingProxyType({}),
+          origin: Origin = CORNER) -> Byte:
     """Paint layers by runs.
 
     Parameters
@@ -61,13 +64,15 @@ def paint(runs: Runs, layers: Sequence[Layer],
         Bottom to top.
     images : mapping of str to ndarray of uint8, shape (h, w, 4)
         Those that layers name.
+    origin : Origin
+        Where the view lies, for gradients.
 
     Returns
     -------
     ndarray of uint8, shape (height, width, 3)
         Opaque sRGB.
     """
-    program = compile_layers(layers, runs.keys, runs.soft_keys, images)
+    program = compile_layers(layers, runs.keys, runs.soft_keys, images, origin)
     out = np.empty((*runs.shape, 3), np.uint8)
 
     def one(strip: Strip) -> None:
@@ -115,25 +120,36 @@ def _colours(keys: NDArray[np.uint64], p: Program, out: NDArray[np.float64]) -> 
 @leaf
 def _lay(now: Real, src: Real, share: Real, n: int, mode: int) -> None:
     """Lay src on now, both of shape (3, _CHUNK)."""
-    if mode <= SCREEN:
-        for c in range(3):
+    if mode <= OVERLAY or mode in (SOFT_LIGHT, PLUS_LIGHTER):
+        for c in range(3):  # loops that the compiler turns into vector instructions
             if mode == NORMAL:
                 for i in range(n):
                     now[c, i] += share[i] * (src[c, i] - now[c, i])
             elif mode == MULTIPLY:
                 for i in range(n):
                     now[c, i] += share[i] * (src[c, i] - F32(1)) * now[c, i]
-            else:
+            elif mode == SCREEN:
                 for i in range(n):
                     now[c, i] += share[i] * src[c, i] * (F32(1) - now[c, i])
+            elif mode == OVERLAY:
+                for i in range(n):
+                    b, s = now[c, i], src[c, i]
+                    over = F32(2) * b - F32(1)
+                    laid = F32(2) * b * s if b <= F32(0.5) else s + over - s * over
+                    now[c, i] += share[i] * (laid - b)
+            elif mode == SOFT_LIGHT:
+                for i in range(n):
+                    b, over = min(F32(1), max(F32(0), now[c, i])), F32(2) * src[c, i] - F32(1)
+                    d = ((F32(16) * b - F32(12)) * b + F32(4)) * b if b <= F32(0.25) \
+                        else np.sqrt(b)
+                    now[c, i] += share[i] * over * ((d - b) if over > 0 else b * (F32(1) - b))
+            else:
+                for i in range(n):
+                    now[c, i] = min(F32(1), now[c, i] + share[i] * src[c, i])
         return
     for i in range(n):
         a = share[i]
         if a == 0:
-            continue
-        if mode == PLUS_LIGHTER:
-            for c in range(3):
-                now[c, i] = min(F32(1), now[c, i] + a * src[c, i])
             continue
         x, y, z = np.float64(now[0, i]), np.float64(now[1, i]), np.float64(now[2, i])
         r, g, b = blend(x, y, z, np.float64(src[0, i]), np.float64(src[1, i]),
@@ -157,15 +173,15 @@ def _fetch(source: int, layer: int, y: int, x0: int, n: int, p: Program, src: Re
             share[i] *= p.texels[row + u, 3] / F32(255)
             u = u + 1 if u + 1 < width else 0
         return
-    ramp, v = p.steps[layer, AT], F32(y) + F32(0.5)
+    ramp, v = p.steps[layer, AT], p.corner[1] + y + 0.5
     g, a = p.geometry[layer, 0], p.geometry[layer, 1] * v + p.geometry[layer, 2]
     h, d = p.geometry[layer, 3], p.geometry[layer, 4] * v + p.geometry[layer, 5]
     for i in range(n):
-        x = F32(x0 + i) + F32(0.5)
+        x = p.corner[0] + (x0 + i) + 0.5
         t = g * x + a
         if source == RADIAL:
             t = np.sqrt(t * t + (h * x + d) * (h * x + d))
-        k = np.int32(min(F32(1), max(F32(0), t)) * F32(RAMP - 1) + F32(0.5))
+        k = np.int32(min(1.0, max(0.0, t)) * (RAMP - 1) + 0.5)
         for c in range(3):
             src[c, i] = p.ramps[ramp, k, c]
         share[i] *= p.ramps[ramp, k, 3]

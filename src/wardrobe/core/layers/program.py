@@ -7,9 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.composite.modes import MODES
-from wardrobe.core.layers.layer import INK, Byte, Flat, Gradient, Group, Image, Layer
+from wardrobe.core.layers.gradient import ramp_of, rows_in_view
+from wardrobe.core.layers.layer import INK, RAMP, Byte, Flat, Gradient, Group, Image, Layer
+from wardrobe.core.layers.origin import CORNER, Origin
 
-RAMP = 2048  # entries of a gradient's table
 FLAT, LINEAR, RADIAL, PICTURE, GROUP = range(5)
 # Columns of the steps.
 (SOURCE, MODE, REGISTER, OWNER, SOFT, SOFT_2, COVER, COVERS_END, AT, INKED, WHOLE) = range(11)
@@ -31,8 +32,10 @@ class Program(NamedTuple):
     strengths : ndarray of float64, shape (layers, rows)
     order : ndarray of int64, shape (rows, layers + 1)
         Layers that lie on a part, then -1.
-    geometry : ndarray of float32, shape (layers, 6)
-        Rows of a gradient.
+    geometry : ndarray of float64, shape (layers, 6)
+        Rows of a gradient, for pixels of the view counted from the picture's corner.
+    corner : ndarray of float64, shape (2,)
+        The first pixel of the view, counted so.
     places : ndarray of int64, shape (layers, 4)
         x, y, width and height of an image.
     ramps : ndarray of float32, shape (gradients + 1, RAMP, 4), range 0..1
@@ -45,14 +48,15 @@ class Program(NamedTuple):
     colours: NDArray[np.float64]
     strengths: NDArray[np.float64]
     order: NDArray[np.int64]
-    geometry: NDArray[np.float32]
+    geometry: NDArray[np.float64]
+    corner: NDArray[np.float64]
     places: NDArray[np.int64]
     ramps: NDArray[np.float32]
     texels: NDArray[np.uint8]
 
 
 def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[str],
-                   images: Mapping[str, Byte]) -> Program:
+                   images: Mapping[str, Byte], origin: Origin = CORNER) -> Program:
     """Layers as arrays.
 
     Parameters
@@ -62,6 +66,8 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[
     keys, soft : sequence of str
         Names of the planes, and of those that change from pixel to pixel.
     images : mapping of str to ndarray of uint8, shape (height, width, 4)
+    origin : Origin
+        Where the view lies.
 
     Raises
     ------
@@ -72,7 +78,7 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[
     steps = np.zeros((n, 11), np.int64)
     covers: list[tuple[int, bool]] = []
     colours, strengths = np.zeros((n, rows, 3)), np.zeros((n, rows))
-    geometry, places = np.zeros((n, 6), np.float32), np.zeros((n, 4), np.int64)
+    geometry, places = np.zeros((n, 6)), np.zeros((n, 4), np.int64)
     ramps, texels = [np.zeros((RAMP, 4))], [np.zeros((0, 4), np.uint8)]
     begins: dict[str, int] = {}
     owner = n
@@ -85,8 +91,9 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[
             what, colours[k] = FLAT, source.colours / 255
         elif isinstance(source, Gradient):
             what, at = (LINEAR, RADIAL)[len(source.rows) - 1], len(ramps)
-            ramps.append(_ramp(source))
-            geometry[k, :3 * len(source.rows)] = np.ravel(source.rows)
+            ramps.append(ramp_of(source) / 255)
+            geometry[k, :3 * len(source.rows)] = np.ravel(
+                rows_in_view(source, origin.scale))
         elif isinstance(source, Image):
             pixels = images[source.name]
             if source.name not in begins:
@@ -109,11 +116,5 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[
         mine = np.flatnonzero(strengths[:, row])
         order[row, :len(mine)] = mine
     return Program(steps, np.array(covers, np.int64).reshape(-1, 2), colours, strengths, order,
-                   geometry, places, np.array(ramps, np.float32),
+                   geometry, np.array(origin[:2], float), places, np.array(ramps, np.float32),
                    texels[1] if len(texels) == 2 else np.concatenate(texels))
-
-
-def _ramp(gradient: Gradient) -> NDArray[np.float64]:
-    t, colours = zip(*gradient.stops, strict=True)
-    at = np.linspace(0, 1, RAMP)
-    return np.stack([np.interp(at, t, [c[k] / 255 for c in colours]) for k in range(4)], -1)

@@ -6,12 +6,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.composite.modes import MODES, PLUS_LIGHTER
-from wardrobe.core.layers.layer import INK, Byte, Flat, Gradient, Image, Layer, Masks
+from wardrobe.core.layers.layer import INK, RAMP, Byte, Flat, Gradient, Image, Layer, Masks
+from wardrobe.core.layers.origin import CORNER, Origin
 
 Real = NDArray[np.float64]
 
 
-def lay_all(masks: Masks, layers: Sequence[Layer], images: Mapping[str, Byte]) -> Real:
+def lay_all(masks: Masks, layers: Sequence[Layer], images: Mapping[str, Byte],
+            origin: Origin = CORNER) -> Real:
     """The picture of layers by masks, shape (height, width, 3), range 0..1.
 
     W3C Compositing and Blending Level 1 on an opaque canvas.
@@ -19,7 +21,7 @@ def lay_all(masks: Masks, layers: Sequence[Layer], images: Mapping[str, Byte]) -
     shape = (*masks.parts.shape, 3)
     picture, group = np.zeros(shape), np.zeros(shape)
     for layer in layers:
-        colour, alpha = _source(layer, masks, images, group)
+        colour, alpha = _source(layer, masks, images, group, origin)
         share = layer.strength[masks.parts][..., None] * alpha
         for name, outside in layer.shape:
             level = (masks.ink if name == INK else masks.level(name))[..., None] / 255
@@ -39,8 +41,8 @@ def lay_all(masks: Masks, layers: Sequence[Layer], images: Mapping[str, Byte]) -
     return picture
 
 
-def _source(layer: Layer, masks: Masks, images: Mapping[str, Byte],
-            group: Real) -> tuple[Real, Real]:
+def _source(layer: Layer, masks: Masks, images: Mapping[str, Byte], group: Real,
+            origin: Origin) -> tuple[Real, Real]:
     """Colour and alpha of a layer's source at every pixel."""
     source, (height, width) = layer.source, masks.parts.shape
     opaque = np.ones((height, width, 1))
@@ -53,10 +55,13 @@ def _source(layer: Layer, masks: Masks, images: Mapping[str, Byte],
         rgba = pixels[rows][:, columns] / 255
         return rgba[..., :3], rgba[..., 3:]
     if isinstance(source, Gradient):
-        y, x = np.mgrid[:height, :width] + 0.5
+        y, x = (np.mgrid[:height, :width] + 0.5
+                + np.array([origin.y, origin.x])[:, None, None]) / origin.scale
         along = [a * x + b * y + c for a, b, c in source.rows]
         at = along[0] if len(along) == 1 else np.hypot(*along)
+        at = np.floor(np.clip(at, 0, 1) * (RAMP - 1) + 0.5) / (RAMP - 1)
         t, stops = zip(*source.stops, strict=True)
-        rgba = np.stack([np.interp(at, t, [s[k] / 255 for s in stops]) for k in range(4)], -1)
+        rgba = np.stack([np.interp(at, t, [s[k] for s in stops]) for k in range(4)], -1)
+        rgba = np.floor(rgba + 0.5) / 255
         return rgba[..., :3], rgba[..., 3:]
     return np.floor(group * 255 + 0.5) / 255 if source.whole else group, opaque

@@ -6,10 +6,8 @@ from typing import NamedTuple
 import numpy as np
 
 from wardrobe.core.composite.modes import luminosity_of
-from wardrobe.core.layers.layer import INK, Byte, Flat, Group, Image, Layer, Source
-from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
-
-HALO = "halo"  # name of its soft plane
+from wardrobe.core.layers.layer import Byte, Flat, Gradient, Group, Image, Layer, Source
+from wardrobe.core.passes.layers import Coat, Over, PassLayer, Rgb
 
 
 class _Slot(NamedTuple):
@@ -35,8 +33,8 @@ class _Entry(NamedTuple):
     strength: float
 
 
-def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], ink: Rgb | None = None,
-              patterned: Container[int] = (), halo: Rgb | None = None) -> list[Layer]:
+def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], patterned: Container[int] = (),
+              over: Sequence[Over] = ()) -> list[Layer]:
     """The layers of a picture, bottom to top.
 
     Parameters
@@ -45,12 +43,10 @@ def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], ink: Rgb | None = Non
         Row 0 is the background's.
     bases : sequence of (int, int, int)
         Base colours, 0..255, for layers that carry the base with its pattern.
-    ink : (int, int, int), optional
-        Colour of the lines.
     patterned : container of int
         Rows that have a pattern; :func:`prints_as_images` gives what is painted there.
-    halo : (int, int, int), optional
-        Colour of what lies on the soft plane of that name.
+    over : sequence of Over
+        What lies over all of them.
     """
     rows = len(coats)
     # Most coats are made alike: those that are take their places together.
@@ -82,17 +78,23 @@ def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], ink: Rgb | None = Non
     found = [Layer(_SOURCES.get(slot.source) or Flat(c), strength, slot.mode, slot.shape, (),
                    slot.grouped)
              for slot, c, strength in zip(slots_of, colours, strengths, strict=True)]
-    everywhere = np.ones(rows)
-    if ink is not None:
-        found.append(Layer(_flat(ink, rows), everywhere, shape=((INK, False),)))
-    if halo is not None:
-        found.append(Layer(_flat(halo, rows), everywhere, soft=(HALO,)))
-    return found
+    return found + [_laid_over(layer, rows) for layer in over]
+
+
+def _laid_over(layer: Over, rows: int) -> Layer:
+    strength = np.array([layer.strength if layer.rows is None or row in layer.rows else 0.0
+                         for row in range(rows)])
+    source = layer.source if isinstance(layer.source, Gradient) else \
+        Image(layer.source) if isinstance(layer.source, str) else _flat(layer.source, rows)
+    return Layer(source, strength, layer.mode,
+                 ((layer.shape, layer.outside),) if layer.shape else (),
+                 (layer.soft,) if layer.soft else ())
 
 
 def prints_as_images(prints: Byte | None, layers: Sequence[Layer]) -> dict[str, Byte]:
     """The patterns of a view, cut to their parts, as the images that layers name."""
-    names = {layer.source.name for layer in layers if isinstance(layer.source, Image)}
+    names = {layer.source.name for layer in layers if isinstance(layer.source, Image)} \
+        & {_PRINT.source, _GREY_PRINT.source}
     if not names:
         return {}
     if prints is None:  # nothing of the parts is in view

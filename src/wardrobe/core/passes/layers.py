@@ -6,6 +6,8 @@ differ.
 
 from dataclasses import dataclass
 
+from wardrobe.core.layers.layer import Gradient
+
 Rgb = tuple[int, int, int]
 
 
@@ -69,3 +71,38 @@ class Coat:
         """Keys of all shapes that the layers fill."""
         flat = [inner for layer in self.layers for inner in (layer, *layer.tones)]
         return {layer.shape for layer in flat if layer.shape}
+
+
+@dataclass(frozen=True)
+class Over:
+    """A layer over the picture as a whole, or over several parts as one: the lines, what
+    finishes the picture.
+
+    Attributes
+    ----------
+    part, what : str
+        Halves of the delivered layer's name.
+    source : (int, int, int), Gradient or str
+        One colour, colours by place, opaque, or the name of an image.
+    mode : str
+        W3C blend mode.
+    strength : float, 0..1
+    shape : str or None
+        A pass whose shape it fills, or INK.
+    outside : bool
+        Fills everything but the shape.
+    soft : str or None
+        Name of the soft plane that it is laid by.
+    rows : frozenset of int or None
+        Parts that it lies on, 0 for the background; None for all.
+    """
+
+    part: str
+    what: str
+    source: Rgb | Gradient | str
+    mode: str = "normal"
+    strength: float = 1.0
+    shape: str | None = None
+    outside: bool = False
+    soft: str | None = None
+    rows: frozenset[int] | None = None

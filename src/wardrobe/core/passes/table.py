@@ -63,6 +63,8 @@ class Pass:
         What is put into it by hand is put into what it lies within, too.
     rules : tuple of Rule
         How it agrees with other passes.
+    lamp : bool
+        It is drawn only where a light of its own is set, and not just because it is asked for.
     """
 
     key: str
@@ -73,6 +75,7 @@ class Pass:
     lit: bool = False
     takes_along: bool = True
     rules: tuple[Rule, ...] = ()
+    lamp: bool = False
 
     @property
     def alone(self) -> bool:
@@ -108,13 +111,13 @@ PASSES: dict[str, Pass] = {
              rules=(Rule("within", ("shade",), 1), Rule("without", ("bounce",), 9))),
         Pass("bounce", "Bounce", bounced(SHADE_SHARE),
              ("gradient", "soft shade", "half light", "low light", "shade"), takes_along=False,
-             rules=(Rule("within", (*_DARK, "nothing"), 2),)),
+             rules=(Rule("within", (*_DARK, "nothing"), 2),), lamp=True),
         Pass("light", "Light", highlight("light", 3.0), lit=True,
              rules=(Rule("without", _DARK, 3),)),
         Pass("glint", "Glint", highlight("glint", 1.5), ("light",), lit=True,
              rules=(Rule("within", ("light", "not shade", "not deep shade"), 4),)),
-        Pass("rim", "Rim", rim(3.0), rules=(Rule("alone"),)),
-        Pass("ground", "Ground shadow", None),
+        Pass("rim", "Rim", rim(3.0), rules=(Rule("alone"),), lamp=True),
+        Pass("ground", "Ground shadow", None, lamp=True),
     )
 }
 GROUND = "ground"  # lies on the background, not on parts

@@ -10,19 +10,20 @@ from graphlib import CycleError, TopologicalSorter
 from itertools import pairwise
 from typing import Literal
 
-from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
+from wardrobe.core.layers.layer import INK
+from wardrobe.core.passes.layers import Coat, Over, PassLayer, Rgb
 from wardrobe.core.stack.coverage import Coverage
 from wardrobe.core.stack.naming import DEFAULT_NAMES, Names, check_pattern, filled
 
 Arrangement = Literal["by part", "by pass", "whole figure"]
 Clipping = Literal["limited", "masked"]
 Place = Literal["behind", "in parts", "over figure", "over lines"]
-Content = Literal["canvas", "figure", "silhouette", "ground", "pattern", "pass", "printed", "ink",
-                  "halo", "mask", "blank"]
+Content = Literal["canvas", "figure", "silhouette", "ground", "pattern", "pass", "printed", "over",
+                  "mask", "blank"]
 
 SILHOUETTE_GREY = (128, 128, 128)
 FIGURE = "figure"  # what layers over all parts are named after
-_MASK = "mask"
+_MASK, _INK = "mask", "ink"
 
 
 @dataclass(frozen=True)
@@ -80,8 +81,9 @@ class Figure:
     coats : tuple of Coat
         What lies on each.
     bases : tuple of (int, int, int)
-    background, ink : (int, int, int)
-    halo : (int, int, int) or None
+    background : (int, int, int)
+    over : tuple of Over
+        What lies over all parts, the lines among it.
     patterned, hidden : frozenset of int
         Rows.
     behind : tuple of PassLayer
@@ -92,8 +94,7 @@ class Figure:
     coats: tuple[Coat, ...]
     bases: tuple[Rgb, ...]
     background: Rgb
-    ink: Rgb
-    halo: Rgb | None = None
+    over: tuple[Over, ...]
     patterned: frozenset[int] = frozenset()
     hidden: frozenset[int] = frozenset()
     behind: tuple[PassLayer, ...] = ()
@@ -112,6 +113,9 @@ class PlannedLayer:
     rows : tuple of int
         Parts that it covers; empty for what covers none.
     layer : PassLayer or None
+    over : Over or None
+    under : bool
+        Goes on under the figure.
     within : tuple of int
         Parts that the mask of its group keeps; beyond them it may bleed. Empty without a mask.
     base : int
@@ -128,6 +132,8 @@ class PlannedLayer:
     mode: str = "normal"
     opacity: float = 1.0
     layer: PassLayer | None = None
+    over: Over | None = None
+    under: bool = False
     within: tuple[int, ...] = ()
     base: int = 0
     visible: bool = True
@@ -189,20 +195,31 @@ def arrange(figure: Figure, coverage: Coverage, layout: Layout) -> list[Planned]
     """
     arrangement = layout.arrangement if obstacle(figure, layout.arrangement) is None else "by part"
     body = _BODIES[arrangement](figure, coverage, layout)
+    ink = next(k for k, o in enumerate(figure.over) if o.shape == INK and o.what == _INK)
+    # What lies on the ground alone may lie under the figure, unless something is below it.
+    behind = next((k for k, o in enumerate(figure.over) if o.rows != frozenset([0])), ink)
     nodes: list[Planned] = [
         PlannedLayer("background", "base", "canvas", colour=figure.background),
         *(PlannedLayer("background", layer.name, "pass", (0,), layer.colour, layer.mode,
-                       layer.strength, layer) for layer in figure.behind),
+                       layer.strength, layer, under=True) for layer in figure.behind),
+        *(_over(figure, o, under=True) for o in figure.over[:behind]),
         *_blanks(layout, "behind", "background"),
         PlannedLayer("silhouette", "base", "figure", colour=SILHOUETTE_GREY),
         PlannedLayer("silhouette", _MASK, "silhouette", colour=SILHOUETTE_GREY, visible=False),
         *body,
+        *(_over(figure, o) for o in figure.over[behind:ink]),
         *_blanks(layout, "over figure", FIGURE),
-        PlannedLayer("lines", "ink", "ink", colour=figure.ink)]
-    if figure.halo:
-        nodes.append(PlannedLayer("finish", "halo", "halo", colour=figure.halo))
-    nodes += _blanks(layout, "over lines", "finish")
+        *(_over(figure, o) for o in figure.over[ink:]),
+        *_blanks(layout, "over lines", "finish")]
     return nodes
+
+
+def _over(figure: Figure, over: Over, under: bool = False) -> PlannedLayer:
+    rows = () if over.rows is None else tuple(sorted(
+        (over.rows - figure.hidden) | (figure.hidden if 0 in over.rows else frozenset())))
+    colour = over.source if isinstance(over.source, tuple) else (0, 0, 0)
+    return PlannedLayer("background" if under else over.part, over.what, "over", rows, colour,
+                        over.mode, over.strength, over=over, under=under)
 
 
 def _blanks(layout: Layout, place: Place, part: str) -> list[Planned]:

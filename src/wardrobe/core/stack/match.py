@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.layers.layer import INK
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.stack.arrange import Planned, PlannedLayer, planned_layers
 from wardrobe.core.stack.check.canvas import where_on
@@ -24,8 +25,8 @@ _PASS_WORDS: dict[str, str] = {
     "deep": "deep shade", "second": "deep shade", "occlusion": "deep shade", "core": "deep shade",
     "rim": "rim", "edge": "rim", "bounce": "bounce", "bounced": "bounce", "reflected": "bounce",
     "glint": "glint", "glints": "glint", "sparkle": "glint"}
-_KIND_OF: dict[str, Kind] = {"ground": "base", "pattern": "pattern", "ink": "lines",
-                             "halo": "other", "figure": "silhouette", "silhouette": "silhouette",
+_KIND_OF: dict[str, Kind] = {"ground": "base", "pattern": "pattern", "over": "other",
+                             "figure": "silhouette", "silhouette": "silhouette",
                              "canvas": "background", "mask": "mask", "blank": "other",
                              "pass": "pass", "printed": "other"}
 
@@ -98,10 +99,11 @@ def _match(placed: Placed, known: dict[str, PlannedLayer], names: Sequence[str],
 
 
 def _as_planned(index: int, own: PlannedLayer) -> Match:
-    kind = _KIND_OF[own.content]
+    kind = "lines" if own.over and own.over.shape == INK and own.part == "lines" else \
+        _KIND_OF[own.content]
     row = own.rows[0] if len(own.rows) == 1 and own.rows[0] else None
     layer = own.layer
-    if kind == "pass" and (layer is None or layer.shape is None or own.rows == (0,)):
+    if kind == "pass" and (layer is None or layer.shape is None or own.under):
         return Match(index, "other", row, how="name")
     return Match(index, kind, row, layer.shape if layer else None,
                  bool(layer and layer.outside), "name")

@@ -1,7 +1,7 @@
 """Give the layers of an arranged stack their pixels."""
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
@@ -9,9 +9,11 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from wardrobe.core.composite.modes import luminosity_of
-from wardrobe.core.layers.layer import Masks
+from wardrobe.core.layers.gradient import gradient_colours
+from wardrobe.core.layers.layer import INK, Masks
+from wardrobe.core.layers.origin import CORNER, Origin
 from wardrobe.core.parallel import each
-from wardrobe.core.passes.layers import PassLayer
+from wardrobe.core.passes.layers import Over
 from wardrobe.core.stack.arrange import (
     Figure,
     Planned,
@@ -37,17 +39,20 @@ class Canvas:
     masks : Masks
     silhouette : ndarray of uint8, shape (height, width)
         The grown silhouette.
-    halo : ndarray of uint8 or None
-        Coverage of the rim of solid blacks.
     prints : callable
         Called with a row, x, y and a shape; gives the row's pattern over that rectangle as
         uint8, shape (h, w, 4), or None.
+    images : mapping of str to ndarray of uint8, shape (height, width, 4)
+        Those that layers over all parts name.
+    origin : Origin
+        Where the canvas lies in the picture, for gradients.
     """
 
     masks: Masks
     silhouette: Byte
-    halo: Byte | None = None
     prints: Prints = lambda row, x, y, shape: None
+    images: Mapping[str, Byte] = field(default_factory=dict)
+    origin: Origin = CORNER
 
 
 def paint_stack(nodes: Sequence[Planned], figure: Figure, canvas: Canvas,
@@ -131,11 +136,10 @@ class _Painter:
 
     def _paint(self, plan: PlannedLayer, box: Box) -> Tint | Byte:
         canvas = self._canvas
-        planes = {"silhouette": canvas.silhouette, "ink": canvas.masks.ink, "halo": canvas.halo}
-        if plan.content in planes:
-            plane = planes[plan.content]
-            assert plane is not None
-            return Tint(plane, plan.colour)
+        if plan.content == "silhouette":
+            return Tint(canvas.silhouette, plan.colour)
+        if plan.over is not None:
+            return self._over(plan, plan.over, box)
         parts = canvas.masks.parts[box]
         if plan.content == "canvas":
             return Tint(np.full(parts.shape, 255, np.uint8), plan.colour)
@@ -144,8 +148,9 @@ class _Painter:
         inside = self._inside(parts, plan)
         if plan.content in ("pattern", "printed"):
             return self._printed(plan, box, inside)
-        alpha = np.where(inside, self._level(plan.layer, box), np.uint8(0)) \
-            if plan.layer and plan.content == "pass" else inside.astype(np.uint8) * np.uint8(255)
+        alpha = np.where(inside, self._level(plan.layer.shape, plan.layer.outside, box),
+                         np.uint8(0)) if plan.layer and plan.content == "pass" else \
+            inside.astype(np.uint8) * np.uint8(255)
         return Tint(self._bled(alpha, parts, plan), plan.colour)
 
     def _inside(self, parts: NDArray[np.uint16], plan: PlannedLayer) -> NDArray[np.bool_]:
@@ -153,7 +158,7 @@ class _Painter:
             shown = parts > 0
             hidden = self._figure.hidden
             return shown & ~np.isin(parts, list(hidden)) if hidden else shown
-        if plan.rows == (0,):  # what lies on the ground goes on under the figure
+        if plan.under:
             return np.ones(parts.shape, bool)
         if len(plan.rows) == 1:
             return parts == plan.rows[0]
@@ -161,13 +166,32 @@ class _Painter:
         has[list(plan.rows)] = True
         return has[parts]
 
-    def _level(self, layer: PassLayer, box: Box) -> Byte:
-        """The shape of a pass."""
+    def _level(self, shape: str | None, outside: bool, box: Box) -> Byte:
+        """The shape of a pass, or all but it."""
         masks = self._canvas.masks
-        if layer.shape is None:
+        if shape is None:
             return np.full(masks.parts[box].shape, 255, np.uint8)
-        level = masks.levels[(*box, masks.keys.index(layer.shape))]
-        return np.uint8(255) - level if layer.outside else level
+        level = masks.levels[(*box, masks.keys.index(shape))]
+        return np.uint8(255) - level if outside else level
+
+    def _over(self, plan: PlannedLayer, over: Over, box: Box) -> Tint | Byte:
+        """A layer over all parts, or several."""
+        masks = self._canvas.masks
+        parts = masks.parts[box]
+        alpha = masks.soft[over.soft][box] if over.soft else masks.ink[box] \
+            if over.shape == INK else self._level(over.shape, over.outside, box)
+        if over.rows is not None and not plan.under:
+            alpha = np.where(self._inside(parts, plan), alpha, np.uint8(0))
+        if isinstance(over.source, tuple):
+            return Tint(alpha, over.source)
+        pixels = np.empty((*parts.shape, 4), np.uint8)
+        origin = self._canvas.origin
+        pixels[..., :3] = self._canvas.images[over.source][box][..., :3] \
+            if isinstance(over.source, str) else gradient_colours(
+                over.source, origin._replace(x=origin.x + box[1].start,
+                                             y=origin.y + box[0].start), parts.shape)[..., :3]
+        pixels[..., 3] = alpha
+        return pixels
 
     def _bled(self, alpha: Byte, parts: NDArray[np.uint16], plan: PlannedLayer) -> Byte:
         """The alpha, going on a little where the mask of its group hides it."""

@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from wardrobe.core.errors import quoted
 from wardrobe.core.passes.methods import AMOUNTS
+from wardrobe.core.setting import check_amounts
 from wardrobe.recipe.document.types import Colour, Frozen, MethodKey, PassKey, Share
 
 
@@ -20,13 +20,7 @@ WashKey = Literal["shade", "deep shade", "light", "glint", "wash"]
 
 
 def _amounts(amounts: dict[str, float]) -> dict[str, float]:
-    for name, value in amounts.items():
-        if name not in AMOUNTS:
-            raise ValueError(f"unknown amount {quoted(name)}; one of {', '.join(AMOUNTS)} is "
-                             "expected")
-        if not AMOUNTS[name].low <= value <= AMOUNTS[name].high:
-            raise ValueError(f"“{name}” lies between {AMOUNTS[name].low:g} and "
-                             f"{AMOUNTS[name].high:g}")
+    check_amounts(amounts, AMOUNTS)
     return amounts
 
 

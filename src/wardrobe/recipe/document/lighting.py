@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 from wardrobe.core.form import Volume
 from wardrobe.core.light.rig import RIM_WIDTH
 from wardrobe.recipe.document.places import Motion, Turning
+from wardrobe.recipe.document.strokes import DrawnStroke
 from wardrobe.recipe.document.types import Colour, Frozen, PartId, PassKey, Share, Stroke
 
 MAX_TOUCH_UPS = 500
@@ -123,7 +124,7 @@ class PartForm(Frozen):
     edges: Annotated[tuple[Stroke, ...], Field(max_length=40)] = ()
 
 
-class TouchStroke(Frozen):
+class TouchStroke(DrawnStroke):
     """What is drawn to correct a pass by hand.
 
     Attributes
@@ -131,29 +132,19 @@ class TouchStroke(Frozen):
     name : str
         The pass whose shape it changes.
     act : str
-        Put into the pass, take out of it, or soften its edge.
+        Put into the pass, take out of it, or soften its edge, which takes a pen.
     part : str or None
         The part that it keeps to; None for all.
-    points : tuple of (float, float)
-        Picture pixels.
-    widths : tuple of float
-        Of a pen's stroke at every point, in picture pixels; empty for an outline that is filled.
     """
 
     name: PassKey
     act: Literal["put in", "take out", "soften"]
     part: PartId | None = None
-    points: Stroke
-    widths: Annotated[tuple[Annotated[float, Field(ge=0.2, le=2000, allow_inf_nan=False)], ...],
-                      Field(max_length=4000)] = ()
 
     @model_validator(mode="after")
-    def _complete(self) -> "TouchStroke":
-        if self.widths and len(self.widths) != len(self.points):
-            raise ValueError("a pen's stroke has a width at every point")
-        if not self.widths and (self.act == "soften" or len(self.points) < 3):
-            raise ValueError("an outline has three points or more, and an edge is softened "
-                             "with the pen")
+    def _softened_with_the_pen(self) -> "TouchStroke":
+        if self.act == "soften" and not self.widths:
+            raise ValueError("an edge is softened with the pen")
         return self
 
 

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb, srgb_to_oklch, to_bytes, to_hex
 from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, PartId, PassKey
 
@@ -21,6 +22,7 @@ LookId = Annotated[str, Field(pattern=r"^k[0-9]{1,6}$")]
 PIECE: Literal["piece"] = "piece"  # the first look, which is the piece itself
 Wearer = Literal["piece"] | LookId
 LookName = Annotated[str, Field(min_length=1, max_length=80)]
+WHOLES = ("background", "light", "passes", "finish")  # of a look, where it has them of its own
 Bases = Annotated[dict[PartId, Colour], Field(max_length=200)]
 
 
@@ -42,6 +44,7 @@ class Look(Frozen):
     light : Light or None
     passes : Passes or None
         Method, washes and amounts.
+    finish : tuple of FinishLayer or None
     retired : bool
         Taken off the rail, but kept.
     """
@@ -55,6 +58,7 @@ class Look(Frozen):
     background: Colour | None = None
     light: Light | None = None
     passes: Passes | None = None
+    finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] | None = None
     retired: bool = False
 
 
@@ -82,7 +86,7 @@ def worn(recipe: "Recipe", look: Look, parts: "tuple[Part, ...] | None" = None) 
     they are at hand.
     """
     changes: dict[str, object] = {"looks": (), "parts": parts or dressed_parts(recipe.parts, look)}
-    for what in ("background", "light", "passes"):
+    for what in WHOLES:
         value = getattr(look, what)
         if value is not None:
             changes[what] = value

@@ -8,12 +8,12 @@ from pydantic import Field, model_validator
 from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
-from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer, check_spots
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
 from wardrobe.recipe.document.look import MAX_LOOKS, Answer, Look
-from wardrobe.recipe.document.places import Motion, Turning
+from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.types import (
     AssetName,
     Colour,
@@ -23,11 +23,11 @@ from wardrobe.recipe.document.types import (
     PartId,
     PartName,
     PassKey,
+    Pixels,
     Point,
-    Share,
     Strokes,
-    one_of,
 )
+from wardrobe.recipe.document.upgrade import as_today
 
 MAX_CLOSINGS = 2000
 MAX_RECUTS = 500
@@ -35,9 +35,6 @@ MAX_HATCHING = 1000
 MAX_BLACKS = 200
 MAX_PARTS = 200
 SMALLEST_CROP = 64  # px
-
-
-Pixels = Annotated[int, Field(ge=1, le=100_000)]
 
 
 class Source(Frozen):
@@ -168,61 +165,6 @@ class ShareArea(Frozen):
 Recut = Annotated[SplitArea | JoinAreas | ShareArea, Field(discriminator="kind")]
 
 
-Finite = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
-
-
-class PlacedPicture(Frozen):
-    """A picture file that lies on a part: its asset and its size in pixels."""
-
-    asset: AssetName
-    width: Pixels
-    height: Pixels
-
-
-class Pattern(Turning, Frozen):
-    """What lies on a part's base and is shaded with it.
-
-    Attributes
-    ----------
-    motif : str
-        A key of MOTIFS; not used if there is a picture.
-    picture : PlacedPicture or None
-    repeat : bool
-        Lay the picture side by side without end.
-    colour : str
-        Of the motif.
-    share : float, 0.02..0.98
-        How much of the ground the motif covers.
-    period : float
-        Picture pixels per repeat, or of the picture's longer edge.
-    angle : float
-        Degrees, counter-clockwise.
-    dx, dy : float
-        Picture pixels that it is moved from the middle of the part.
-    follow : bool
-        Bent round the part's form.
-    strength : float, 0..1
-    """
-
-    motif: Annotated[str, one_of("motif", MOTIFS)] = "stripes"
-    picture: PlacedPicture | None = None
-    repeat: bool = False
-    colour: Colour = "#f3ead6"
-    share: Annotated[float, Field(ge=0.02, le=0.98, allow_inf_nan=False)] = 0.4
-    period: Annotated[float, Field(ge=2, le=20_000, allow_inf_nan=False)] = 120.0
-    angle: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = 0.0
-    dx: Finite = 0.0
-    dy: Finite = 0.0
-    follow: bool = True
-    strength: Share = 1.0
-
-    def turned(self, motion: Motion) -> dict[str, Any]:
-        """The pattern turns with the picture."""
-        dx, dy = motion.vector(self.dx, self.dy)
-        angle = (self.angle - motion.clockwise + 180) % 360 - 180
-        return {"angle": round(angle, 6), "dx": round(dx, 4), "dy": round(dy, 4)}
-
-
 class Part(Frozen):
     """A named set of areas with one material and one base colour.
 
@@ -329,12 +271,12 @@ class Recipe(Frozen):
     Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
     bounds nothing, nor does ``details``, a second drawing printed with the first;
     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
-    ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. Parts run from
-    front to behind; ``proposed`` parts were suggested and not yet accepted. The piece
-    is the first of its looks; ``looks`` are the others.
+    ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. ``finish`` is
+    laid over the picture, from the bottom. Parts run from front to behind; ``proposed`` parts were
+    suggested and not yet accepted. The piece is the first of its looks; ``looks`` are the others.
     """
 
-    schema_version: Literal[1] = 1
+    schema_version: Literal[2] = 2
     source: Source
     frame: Frame = Frame()
     lines: Lines = Lines()
@@ -356,15 +298,22 @@ class Recipe(Frozen):
     light: Light = Light()
     touch_ups: Annotated[tuple[TouchUp, ...], Field(max_length=MAX_TOUCH_UPS)] = ()
     background: Colour = "#f3efe6"
+    finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] = ()
     delivery: Delivery = Delivery()
     looks: Annotated[tuple[Look, ...], Field(max_length=MAX_LOOKS)] = ()
     answers: Annotated[tuple[Answer, ...], Field(max_length=100)] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _upgraded(cls, document: Any) -> Any:
+        return as_today(document)
 
     @model_validator(mode="after")
     def _sound(self) -> "Recipe":
         check_families(self.parts)
         check_crop(self.source, self.frame)
         check_points(self.touch_ups)
+        check_spots(self.finish)
         return self
 
     @property

@@ -59,7 +59,9 @@ def moved(model: M, motion: Motion) -> M:
     changes: dict[str, Any] = {}
     for name, field in type(model).model_fields.items():
         value = getattr(model, name)
-        new = _moved(value, field.annotation, motion)
+        # Pydantic keeps what marks a field itself apart from its type.
+        new = motion.points([value])[0] if PLACE in field.metadata and value is not None else \
+            _moved(value, field.annotation, motion)
         if new is not value:
             changes[name] = new
     if isinstance(model, Turning):

@@ -102,6 +102,7 @@ PartName = Annotated[str, Field(max_length=400), AfterValidator(part_name)]
 MOST_PART_NUMBER = 999_999
 PartId = Annotated[str, Field(pattern=r"^p[0-9]{1,6}$")]
 AssetName = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+Pixels = Annotated[int, Field(ge=1, le=100_000)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 FARTHEST = 1e6  # px from the picture's corner that a place may lie
 Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]

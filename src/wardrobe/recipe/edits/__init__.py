@@ -8,7 +8,7 @@ from pydantic import BeforeValidator, Field
 
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Frozen
-from wardrobe.recipe.edits import colour, cut, delivery, light, lines, looks, parts
+from wardrobe.recipe.edits import colour, cut, delivery, finish, light, lines, looks, parts
 from wardrobe.recipe.edits.before import as_today
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
@@ -29,6 +29,7 @@ from wardrobe.recipe.edits.cut import (
     RemoveClosing,
 )
 from wardrobe.recipe.edits.delivery import SetDelivery
+from wardrobe.recipe.edits.finish import AddFinish, ChangeFinish, MoveFinish, RemoveFinish
 from wardrobe.recipe.edits.light import (
     KeepTouchUps,
     MoveLight,
@@ -73,16 +74,16 @@ from wardrobe.recipe.edits.rule import EditRefusedError, Rules, refusing
 from wardrobe.recipe.edits.target import Targeted, apply_to
 
 __all__ = [
-    "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain", "ChangeLook",
-    "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas", "CloseGaps", "ColourBlack",
-    "Edit", "EditRefusedError", "FollowPiece", "GrowSilhouette",
-    "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveLight",
-    "MoveLook", "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing", "RemoveLook",
-    "RemovePart", "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery",
-    "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetLines",
-    "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "StoredEdit",
-    "TouchUpPass",
-    "TurnPicture", "apply", "dressed", "next_part_id", "refusing",
+    "AddFinish", "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain",
+    "ChangeFinish", "ChangeLook", "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas",
+    "CloseGaps", "ColourBlack", "Edit", "EditRefusedError", "FollowPiece", "GrowSilhouette",
+    "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveFinish",
+    "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing",
+    "RemoveFinish", "RemoveLook", "RemovePart", "RemoveTouchUps", "ReplaceParts",
+    "SetBackground", "SetDelivery", "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo",
+    "SetHatching", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several",
+    "SingleEdit", "StoredEdit", "TouchUpPass", "TurnPicture", "apply", "dressed",
+    "next_part_id", "refusing",
 ]
 
 SingleEdit = Annotated[
@@ -92,6 +93,7 @@ SingleEdit = Annotated[
     | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
     | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
+    | AddFinish | ChangeFinish | MoveFinish | RemoveFinish
     | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece
     | RecordAnswer,
     Field(discriminator="kind"),
@@ -139,6 +141,6 @@ _CALLED = {"left_open": "gaps that are left open", "boundaries": "hues of lines"
 
 _RULES: Rules = {
     **lines.RULES, **cut.RULES, **parts.RULES, **colour.RULES,
-    **light.RULES, **delivery.RULES, **looks.RULES,
+    **light.RULES, **finish.RULES, **delivery.RULES, **looks.RULES,
     Several: lambda recipe, edit: reduce(apply, edit.edits, recipe),
 }

@@ -14,10 +14,10 @@ from wardrobe.recipe.document.model import (
     Halo,
     Hatching,
     Lines,
-    PlacedPicture,
     Recipe,
     check_crop,
 )
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.places import Motion, moved
 from wardrobe.recipe.document.types import Frozen
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules

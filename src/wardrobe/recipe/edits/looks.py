@@ -9,6 +9,7 @@ from wardrobe.recipe.document.look import (
     MAX_LOOKS,
     MOST_LOOK_NUMBER,
     PIECE,
+    WHOLES,
     Answer,
     Bases,
     Look,
@@ -58,7 +59,7 @@ class RemoveLook(Frozen):
     look: LookId
 
 
-Followed = Literal["base", "own", "material", "pattern", "background", "light", "passes"]
+Followed = Literal["base", "own", "material", "pattern", "background", "light", "passes", "finish"]
 
 
 class FollowPiece(Frozen):
@@ -66,7 +67,7 @@ class FollowPiece(Frozen):
 
     kind: Literal["follow_piece"] = "follow_piece"
     looks: Annotated[tuple[LookId, ...], Field(min_length=1, max_length=MAX_LOOKS)]
-    what: Annotated[tuple[Followed, ...], Field(min_length=1, max_length=7)]
+    what: Annotated[tuple[Followed, ...], Field(min_length=1, max_length=8)]
     parts: Annotated[tuple[PartId, ...], Field(max_length=200)] = ()
 
 
@@ -119,7 +120,7 @@ def _follow(recipe: Recipe, edit: FollowPiece) -> Recipe:
         look = look_of(recipe, look_id)
         changes: dict[str, object] = {}
         for what in edit.what:
-            if what in ("background", "light", "passes"):
+            if what in WHOLES:
                 changes[what] = None
             elif what == "pattern":
                 changes["plain"] = tuple(p for p in look.plain if p not in edit.parts)

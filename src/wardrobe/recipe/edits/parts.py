@@ -11,12 +11,12 @@ from wardrobe.recipe.document.model import (
     Claim,
     Fill,
     Part,
-    Pattern,
     Recipe,
     check_families,
     family,
 )
 from wardrobe.recipe.document.name_sets import NamedParts
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.types import (
     MOST_PART_NUMBER,
     Colour,

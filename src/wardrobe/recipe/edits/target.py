@@ -8,6 +8,7 @@ from pydantic import Field
 from wardrobe.recipe.document.look import (
     MAX_LOOKS,
     PIECE,
+    WHOLES,
     Look,
     Wearer,
     dressed_parts,
@@ -19,7 +20,6 @@ from wardrobe.recipe.edits.rule import EditRefusedError, part_of
 
 V = TypeVar("V")
 Wearers = Annotated[tuple[Wearer, ...], Field(min_length=1, max_length=MAX_LOOKS + 1)]
-_WHOLES = ("background", "light", "passes")  # what a look may have of its own, beside parts
 _OF_PARTS = {"base", "own", "material", "pattern"}
 
 
@@ -75,11 +75,11 @@ def _noted(recipe: Recipe, look: Look, before: Recipe, after: Recipe) -> Look:
     """The look with the difference that was made; what is as in the piece is not said."""
     changed = {name for name in Recipe.model_fields
                if getattr(before, name) is not getattr(after, name)} - {"proposed"}
-    if changed - {"parts", *_WHOLES} or len(after.parts) != len(before.parts):
+    if changed - {"parts", *WHOLES} or len(after.parts) != len(before.parts):
         raise EditRefusedError("This belongs to the piece, and to all of its looks.")
     # What is given as a whole is the look's own even where it is as in the piece.
     look = look.model_copy(update={name: getattr(after, name)
-                                   for name in _WHOLES if name in changed})
+                                   for name in WHOLES if name in changed})
     for was, now in zip(before.parts, after.parts, strict=True):
         if now is not was:
             look = _part_noted(look, part_of(recipe, now.id), was, now)

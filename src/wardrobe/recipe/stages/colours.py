@@ -9,7 +9,7 @@ from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
 from wardrobe.core.passes.seen import shapes_of
-from wardrobe.core.passes.table import GROUND
+from wardrobe.core.passes.table import GROUND, PASSES
 from wardrobe.recipe.document.colouring import Passes, WashKey
 from wardrobe.recipe.document.look import Look, dressed_parts
 from wardrobe.recipe.document.model import Part, Recipe
@@ -137,12 +137,14 @@ class Coated(Stage[Coats]):
 
 @dataclass(frozen=True, eq=False)
 class WantedShapes(Stage[tuple[str, ...]], by_content=True):
-    """Passes whose shapes are needed, in their order."""
+    """Passes whose shapes are needed, in their order; ``also`` beside those of the parts."""
 
     coated: Coated
+    also: tuple[str, ...] = ()
 
     def make(self, get: Get) -> tuple[str, ...]:
-        return shapes_of(get(self.coated).coats)
+        found = {*shapes_of(get(self.coated).coats), *self.also}
+        return tuple(key for key in PASSES if key in found)
 
 
 @dataclass(frozen=True, eq=False)

@@ -69,7 +69,7 @@ def digest(value: Any, instead: Callable[[Any], bytes | None] = lambda value: No
 
     Parameters
     ----------
-    value : models, dataclasses, tuples, lists, dicts, arrays, text, bytes, numbers, None
+    value : models, dataclasses, tuples, lists, dicts, sets, arrays, text, bytes, numbers, None
     instead : callable
         Gives what stands for an object that is not digested itself, or None.
 
@@ -97,6 +97,8 @@ def _token(value: Any, instead: Callable[[Any], bytes | None]) -> bytes:
         return _joined(f"{value.dtype.str}{value.shape}", [np.ascontiguousarray(value).data])
     if isinstance(value, dict):
         return _row(tuple(sorted(value.items())), instead)
+    if isinstance(value, frozenset):
+        return _joined("set", [_row(tuple(sorted(value)), instead)])
     other = instead(value)
     if other is not None:
         return b"s" + other

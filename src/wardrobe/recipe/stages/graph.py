@@ -5,11 +5,16 @@ from functools import cached_property
 import numpy as np
 
 from wardrobe.core.colour import from_hex, srgb_to_lab
+from wardrobe.core.finish.spots import Spot
+from wardrobe.core.layers.layer import INK
+from wardrobe.core.layers.operators import reach_of
 from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.passes.layers import Over
 from wardrobe.core.passes.table import GROUND
+from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfParts, Spots
 from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages import cut, lines, picture, stack
+from wardrobe.recipe.stages import cut, finish, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
 from wardrobe.recipe.stages.bodies import (
     Places,
@@ -164,8 +169,6 @@ class Graph:
         return cut.HaloOfBlacks(self.areas, self.assigned, self.blacks, tuple(dark.tolist()),
                                 recipe.halo.width)
 
-    def small_halo(self, view: View) -> picture.SmallHalo | None:
-        return None if self.halo is None else picture.SmallHalo(self.halo, view)
 
     # ---- Form and light ----
 
@@ -199,7 +202,7 @@ class Graph:
 
     @cached_property
     def wanted(self) -> WantedShapes:
-        return WantedShapes(self.coated)
+        return WantedShapes(self.coated, finish.passes_wanted(self.recipe))
 
     def shapes(self, draft: bool = False) -> forms.DrawnShapes:
         posed = forms.Posed(self.draft_form if draft else self.form, self.assigned,
@@ -253,11 +256,60 @@ class Graph:
         return picture.ShadowOnGround(self.form, KeyLight(light.azimuth, light.height),
                                       ground.pitch, ground.drop, ground.soft, view)
 
+    # ---- What lies over all parts ----
+
+    @cached_property
+    def over(self) -> tuple[Over, ...]:
+        """The lines, and what finishes the picture below and above them."""
+        recipe, layers = self.recipe, finish.drawn(self.recipe)
+        ink = Over("lines", "ink", from_hex(recipe.lines.colour), shape=INK)
+        halo = () if self.halo is None else (
+            Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
+        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), ink, *halo,
+                *(finish.over_of(recipe, f) for f in layers if f.over_lines))
+
+    def planes(self, view: View, draft: bool = False) -> picture.Planes:
+        """The soft planes by which they are laid."""
+        halo = () if self.halo is None else (
+            (picture.HALO, picture.SmallHalo(self.halo, view)),)
+        return (*halo, *((finish.plane_name(f), self._finish_plane(f, view, draft))
+                         for f in finish.drawn(self.recipe) if finish.is_soft(f)))
+
+    def images(self, view: View) -> picture.Images:
+        """The images that they name."""
+        found = ((finish.plane_name(f), finish.image_of(f, view))
+                 for f in finish.drawn(self.recipe))
+        return tuple((name, finish.OpaqueImage(image)) for name, image in found if image)
+
+    def _finish_plane(self, layer: FinishLayer, view: View, draft: bool) -> finish.FinishPlane:
+        operators = finish.operators_of(layer, view.scale)
+        wide = finish.widened(view, reach_of(operators), self.recipe.size) if operators else view
+        return finish.FinishPlane(
+            self._finish_shape(layer, wide, draft), operators, layer.texture,
+            finish.fade_of(layer), finish.image_of(layer, view), wide, view)
+
+    def _finish_shape(self, layer: FinishLayer, view: View, draft: bool) -> finish.Shaped:
+        match layer.shape:
+            case InPass(name=name, outside=outside):
+                return finish.PassPlane(self.masks(view, draft), name, outside)
+            case OfParts(parts=ids):
+                return finish.PartsPlane(self.parts_seen(view),
+                                         finish.rows_of(self.recipe, ids) if ids else None)
+            case Spots(strokes=strokes):
+                return finish.SpotsPlane(
+                    tuple(Spot(s.points, s.widths, s.erases) for s in strokes), view)
+            case OfLines():
+                return picture.SmallInk(self.ink, view)
+        return finish.Filled(view)
+
+    # ---- Pictures of all of it ----
+
     def picture(self, view: View, draft: bool = False) -> picture.Picture:
-        prints, halo = self.prints(view, draft), self.small_halo(view)
-        layers = picture.Layered(self.coated, self.recipe.lines.colour, prints.rows,
-                                 self.recipe.halo.colour if halo else None)
-        return picture.Picture(picture.CutRuns(self.masks(view, draft), halo), layers, prints)
+        prints = self.prints(view, draft)
+        return picture.Picture(
+            picture.CutRuns(self.masks(view, draft)),
+            picture.Layered(self.coated, prints.rows, self.over), prints,
+            self.planes(view, draft), self.images(view), view)
 
     # ---- The stack ----
 
@@ -269,7 +321,7 @@ class Graph:
             self.coated.colouring, tuple(p.name for p in recipe.parts),
             tuple(row for row, p in rows if p.pattern),
             tuple(row for row, p in rows if p.id in out_of_sight),
-            recipe.lines.colour, self.halo, recipe.halo.colour)
+            self.over, self.halo)
 
     @cached_property
     def plan(self) -> stack.PlannedStack:
@@ -280,5 +332,5 @@ class Graph:
 
     def stack(self, view: View, kept: bool = False) -> stack.PaintedStack:
         kind = stack.SmallStack if kept else stack.PaintedStack
-        return kind(self.plan, self.stack_masks(view), self.silhouette, self.small_halo(view),
-                    self.prints(view))
+        return kind(self.plan, self.stack_masks(view), self.silhouette, self.prints(view),
+                    self.planes(view), self.images(view))

@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from wardrobe.core.areas.marked import BESIDE, INSIDE
-from wardrobe.core.colour import from_hex
 from wardrobe.core.layers.layer import Layer, Masks
+from wardrobe.core.layers.origin import Origin
 from wardrobe.core.layers.paint import paint
 from wardrobe.core.layers.runs import Runs, find_runs
 from wardrobe.core.light.ground import ground_shadow
@@ -16,9 +16,10 @@ from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.masks.raster import rasterise
 from wardrobe.core.masks.settle import settle
 from wardrobe.core.masks.touch import Act, Touch, draw_touch, touch_up
-from wardrobe.core.passes.as_layers import HALO, layers_of, prints_as_images
+from wardrobe.core.passes.as_layers import layers_of, prints_as_images
+from wardrobe.core.passes.layers import Over
 from wardrobe.core.passes.table import GROUND, PASSES
-from wardrobe.recipe.document.model import Pattern
+from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.types import Stroke
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.colours import Coated, WantedShapes
@@ -30,6 +31,14 @@ from wardrobe.recipe.stages.stage import Get, Stage
 
 Labels = NDArray[np.uint16]
 Printed = Coverage | Ink
+Planes = tuple[tuple[str, Stage[Byte | None]], ...]
+Images = tuple[tuple[str, Stage[Byte]], ...]
+HALO = "halo"  # name of its soft plane
+
+
+def origin_of(view: View) -> Origin:
+    """Where a view lies."""
+    return Origin(view.x * view.scale, view.y * view.scale, view.scale)
 
 
 @dataclass(frozen=True)
@@ -263,40 +272,51 @@ class CutRuns(Stage[Runs]):
     """Masks by runs of equal pixels: a change of colour goes on from here."""
 
     masks: DrawnMasks
-    halo: SmallHalo | None
 
     def make(self, get: Get) -> Runs:
-        masks = get(self.masks)
-        if self.halo is None:
-            return find_runs(masks)
-        halo = get(self.halo)
-        return find_runs(replace(masks, soft={
-            HALO: np.zeros(masks.parts.shape, np.uint8) if halo is None else halo}))
+        return find_runs(get(self.masks))
 
 
 @dataclass(frozen=True, eq=False)
 class Layered(Stage[list[Layer]]):
-    """The layers of a picture; ``halo`` is the colour of the rim of blacks, if there are any."""
+    """The layers of a picture; ``over`` lies over all parts."""
 
     coated: Coated
-    ink: str
     patterned: tuple[int, ...]
-    halo: str | None
+    over: tuple[Over, ...]
 
     def make(self, get: Get) -> list[Layer]:
         on = get(self.coated)
-        return layers_of(on.coats, on.bases, from_hex(self.ink), self.patterned,
-                         from_hex(self.halo) if self.halo else None)
+        return layers_of(on.coats, on.bases, self.patterned, self.over)
 
 
 @dataclass(frozen=True, eq=False)
 class Picture(Stage[Byte], keep="nowhere"):
-    """The finished picture for a view, RGB."""
+    """The finished picture for a view, RGB.
+
+    Attributes
+    ----------
+    planes : tuple of (str, Stage)
+        Soft planes by name; nothing lies on one that gives None.
+    images : tuple of (str, Stage)
+        Those that layers name, beside the patterns.
+    """
 
     runs: CutRuns
     layers: Layered
     prints: Prints
+    planes: Planes
+    images: Images
+    view: View
 
     def make(self, get: Get) -> Byte:
-        layers = get(self.layers)
-        return paint(get(self.runs), layers, prints_as_images(get(self.prints), layers))
+        runs, layers = get(self.runs), get(self.layers)
+        images = prints_as_images(get(self.prints), layers) \
+            | {name: get(image) for name, image in self.images}
+        soft = np.zeros((len(self.planes), *runs.shape), np.uint8)
+        for plane, (_, stage) in zip(soft, self.planes, strict=True):
+            found = get(stage)
+            if found is not None:
+                plane[:] = found
+        runs = replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft)
+        return paint(runs, layers, images, origin_of(self.view))

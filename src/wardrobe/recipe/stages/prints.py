@@ -10,7 +10,7 @@ from wardrobe.core.form import Form
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.pattern.picture import place_picture
 from wardrobe.core.pattern.place import Placement, pattern_coordinates, unrolled
-from wardrobe.recipe.document.model import Pattern
+from wardrobe.recipe.document.pattern import Pattern
 
 Byte = NDArray[np.uint8]
 

@@ -1,9 +1,10 @@
 """The stack that is delivered."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from wardrobe.core.colour import from_hex
+from wardrobe.core.passes.layers import Over
 from wardrobe.core.stack.arrange import Figure, Layout, Planned, arrange, named
 from wardrobe.core.stack.coverage import Coverage
 from wardrobe.core.stack.model import Stack
@@ -11,7 +12,14 @@ from wardrobe.core.stack.paint import Canvas, paint_stack
 from wardrobe.recipe.stages.colours import Colouring, coats_of, ground_coat
 from wardrobe.recipe.stages.cut import HaloOfBlacks, Silhouette
 from wardrobe.recipe.stages.lines import Byte, shrink
-from wardrobe.recipe.stages.picture import DrawnMasks, Prints, SmallHalo
+from wardrobe.recipe.stages.picture import (
+    HALO,
+    DrawnMasks,
+    Images,
+    Planes,
+    Prints,
+    origin_of,
+)
 from wardrobe.recipe.stages.stage import Get, Stage
 
 
@@ -36,25 +44,24 @@ class StackFigure(Stage[Figure]):
         Of the parts.
     patterned, hidden : tuple of int
         Rows.
-    ink, halo_colour : str
+    over : tuple of Over
+        What lies over all parts.
     """
 
     colouring: Colouring
     names: tuple[str, ...]
     patterned: tuple[int, ...]
     hidden: tuple[int, ...]
-    ink: str
+    over: tuple[Over, ...]
     halo: HaloOfBlacks | None
-    halo_colour: str
 
     def make(self, get: Get) -> Figure:
         c = self.colouring
-        rim = self.halo is not None and get(self.halo) is not None
+        bare = self.halo is not None and get(self.halo) is None
         return Figure(self.names, tuple(coats_of(c)), tuple(from_hex(p.base) for p in c.parts),
-                      from_hex(c.background), from_hex(self.ink),
-                      from_hex(self.halo_colour) if rim else None, frozenset(self.patterned),
-                      frozenset(self.hidden),
-                      ground_coat(c).layers)
+                      from_hex(c.background),
+                      tuple(o for o in self.over if not (bare and o.soft == HALO)),
+                      frozenset(self.patterned), frozenset(self.hidden), ground_coat(c).layers)
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,8 +83,9 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
     plan: PlannedStack
     masks: DrawnMasks
     silhouette: Silhouette
-    halo: SmallHalo | None
     prints: Prints
+    planes: Planes
+    images: Images
 
     def make(self, get: Get) -> Stack:
         return self.paint(get, lambda share: None)
@@ -91,8 +99,11 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
                                           shape)
             return None if pattern is None else get(pattern)
 
-        canvas = Canvas(get(self.masks), shrink(get(self.silhouette), view),
-                        get(self.halo) if self.halo else None, printed)
+        planes = {name: plane for name, stage in self.planes
+                  if (plane := get(stage)) is not None}
+        canvas = Canvas(replace(get(self.masks), soft=planes),
+                        shrink(get(self.silhouette), view), printed,
+                        {name: get(stage) for name, stage in self.images}, origin_of(view))
         on_progress(0.1)
         return paint_stack(get(self.plan), get(self.plan.figure), canvas,
                            lambda share: on_progress(0.1 + 0.9 * share))

@@ -8,11 +8,11 @@ from numpy.typing import NDArray
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb
 from wardrobe.core.layers.flat import compose_flat, lay_flat
-from wardrobe.core.layers.layer import Masks, planes
+from wardrobe.core.layers.layer import INK, Masks, planes
 from wardrobe.core.layers.paint import paint
 from wardrobe.core.layers.runs import find_runs
 from wardrobe.core.passes.as_layers import layers_of, prints_as_images
-from wardrobe.core.passes.layers import Coat
+from wardrobe.core.passes.layers import Coat, Over
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
@@ -83,12 +83,12 @@ def picture_stage(deriver: Deriver, recipe: Recipe, kind: str, view: View,
 
 
 def upto(recipe: Recipe, name: str) -> Recipe:
-    """The recipe without the passes that are laid on after one: to see them one by one."""
+    """The recipe without what is laid on after a pass: to see them one by one."""
     order = list(PASSES)
     later = order[order.index(name) + 1:]
     off = tuple(dict.fromkeys((*recipe.passes.off, *later)))
     return recipe.model_copy(update={
-        "passes": recipe.passes.model_copy(update={"off": off})})
+        "passes": recipe.passes.model_copy(update={"off": off}), "finish": ()})
 
 
 @dataclass(frozen=True, eq=False)
@@ -173,8 +173,8 @@ class Bases(Stage[Byte], keep="nowhere"):
         runs = find_runs(Masks(get(self.parts), np.zeros((*ink.shape, planes(0)), np.uint8), ink,
                                ()))
         bases = [from_hex(colour) for colour in self.colours]
-        layers = layers_of([Coat(base, ()) for base in bases], bases, from_hex(self.ink),
-                           self.prints.rows)
+        layers = layers_of([Coat(base, ()) for base in bases], bases, self.prints.rows,
+                           [Over("lines", "ink", from_hex(self.ink), shape=INK)])
         return paint(runs, layers, prints_as_images(get(self.prints), layers))
 
 

@@ -7,7 +7,9 @@ from wardrobe.core.colour import to_hex
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.starters import STARTERS
 from wardrobe.core.composite.modes import MODES
+from wardrobe.core.finish.textures import TEXTURES
 from wardrobe.core.form import VOLUMES
+from wardrobe.core.layers.operators import OPERATORS
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.light.shapes import SHADE_SHARE
 from wardrobe.core.lines.intake import INTAKES
@@ -23,7 +25,14 @@ from wardrobe.recipe.document.name_sets import NAME_SETS
 from wardrobe.server.deliveries import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
 from wardrobe.server.schemas.delivery import FormatInfo
-from wardrobe.server.schemas.meta import LightInfo, Meta, MethodInfo, SchemeInfo, VisionInfo
+from wardrobe.server.schemas.meta import (
+    LightInfo,
+    Meta,
+    MethodInfo,
+    OperatorInfo,
+    SchemeInfo,
+    VisionInfo,
+)
 
 router = APIRouter(prefix="/api", tags=["meta"])
 
@@ -35,6 +44,9 @@ def get_meta(studio: StudioDep) -> Meta:
         version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
         materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
         starters=list(STARTERS), motifs=list(MOTIFS), name_sets=NAME_SETS,
+        operators=[OperatorInfo(key=o.key, label=o.label, settings=o.settings)
+                   for o in OPERATORS.values()],
+        textures={t.key: t.label for t in TEXTURES.values()},
         passes={p.key: p.label for p in PASSES.values()}, volumes=dict(VOLUMES),
         methods=[MethodInfo(key=m.key, label=m.label, when=m.when, choices=m.choices)
                  for m in METHODS.values()],

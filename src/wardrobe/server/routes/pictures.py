@@ -18,6 +18,7 @@ from wardrobe.recipe.document.types import Coordinate, PassKey, Point
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, apply, dressed
 from wardrobe.recipe.reports.figure import FigureOffer, offer_figure
+from wardrobe.recipe.reports.finish import Finish, ready_finishes
 from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
 from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching
 from wardrobe.recipe.reports.joins import JoinedPart, joined_parts
@@ -121,6 +122,12 @@ def make_proposal(studio: StudioDep, piece_id: PathId, wish: Annotated[Wish, Bod
 def get_light_report(studio: StudioDep, piece_id: PathId) -> LightReport:
     """How simple the shapes are, the light that each part implies, touch-ups to look at again."""
     return report_light(studio.deriver, studio.pieces.recipe(piece_id))
+
+
+@router.get("/finishes", dependencies=[WORK])
+def get_finishes(studio: StudioDep, piece_id: PathId) -> list[Finish]:
+    """Ready finishes to begin from, laid out for the piece."""
+    return ready_finishes(studio.deriver, studio.pieces.recipe(piece_id))
 
 
 @router.get("/shade-hues")

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
-from wardrobe.recipe.document.model import PlacedPicture
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning

@@ -5,7 +5,7 @@ from pydantic import BaseModel
 from wardrobe.core.colour.starters import Starter
 from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.intake import Intake
-from wardrobe.core.passes.methods import Setting
+from wardrobe.core.setting import Setting
 from wardrobe.core.shades.steps import Span
 from wardrobe.recipe.document.name_sets import NamedParts
 from wardrobe.server.schemas.delivery import FormatInfo
@@ -46,6 +46,14 @@ class LightInfo(BaseModel):
     note: str
 
 
+class OperatorInfo(BaseModel):
+    """What can be done to a shape, in words."""
+
+    key: str
+    label: str
+    settings: tuple[Setting, ...]
+
+
 class Meta(BaseModel):
     """What the screens need to know about the tables."""
 
@@ -55,6 +63,8 @@ class Meta(BaseModel):
     starters: list[Starter]
     motifs: list[str]
     passes: dict[str, str]
+    operators: list[OperatorInfo]
+    textures: dict[str, str]
     volumes: dict[str, str]
     methods: list[MethodInfo]
     amounts: list[Setting]

@@ -17,7 +17,7 @@ import { describeLight } from "./ball";
 import { EightLights } from "./EightLights";
 import { GROUND, PRESETS, sideFor, type SideLight } from "./presets";
 import { Puck } from "./Puck";
-import { perCent, Rail, times } from "./Rail";
+import { perCent, Rail, times } from "../../ui/Rail";
 
 type Light = Schemas["Light"];
 

@@ -14,7 +14,7 @@ import { useKeys } from "../../shell/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import type { LiveEdit } from "../useLiveEdit";
-import { perCent, Rail, times } from "./Rail";
+import { perCent, Rail, times } from "../../ui/Rail";
 
 const USUAL: PartForm = { volume: "as drawn", depth: 1, soft: 0, highlight: null, nearer: 0, edges: [] };
 const HOVER: [number, number, number, number] = [255, 255, 255, 70];

@@ -17,7 +17,7 @@ import { Key } from "../../shell/GlanceBar";
 import { useKeys } from "../../shell/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import type { LiveEdit } from "../useLiveEdit";
-import { Rail } from "./Rail";
+import { Rail } from "../../ui/Rail";
 
 type Act = TouchUp["act"];
 

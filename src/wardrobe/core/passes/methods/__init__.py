@@ -7,9 +7,10 @@ from wardrobe.core.passes.methods import (
     soft_then_hard,
     values_first,
 )
-from wardrobe.core.passes.methods.rules import Column, Ink, Method, Rules, Setting
+from wardrobe.core.passes.methods.rules import Column, Ink, Method, Rules
+from wardrobe.core.setting import Setting
 
-__all__ = ["AMOUNTS", "METHODS", "Column", "Ink", "Method", "Rules", "Setting"]
+__all__ = ["AMOUNTS", "METHODS", "Column", "Ink", "Method", "Rules"]
 
 METHODS: dict[str, Method] = {
     m.key: m

@@ -52,28 +52,6 @@ class Rules:
 
 
 @dataclass(frozen=True)
-class Setting:
-    """A number that a pass's rule can be changed by.
-
-    Attributes
-    ----------
-    name : str
-        Key in the amounts.
-    label : str
-    low, high, usual : float
-    unit : str
-        ``%`` (of a share 0..1) or a degree sign.
-    """
-
-    name: str
-    label: str
-    low: float
-    high: float
-    usual: float
-    unit: str
-
-
-@dataclass(frozen=True)
 class Column:
     """A pass as a method makes it.
 

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Slider from "@mui/material/Slider";
 import type { ReactNode } from "react";
-import { Figure } from "../../theme/Figure";
+import { Figure } from "../theme/Figure";
 
 /** A number that is dragged: shown while dragging, made at the end. */
 export function Rail({ label, value, min, max, step = 1, says, onShow, onMake, after }: {

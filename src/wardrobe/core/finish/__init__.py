@@ -1,0 +1,1 @@
+"""What finishes a picture: planes of spots, fades and textures for layers over all parts."""

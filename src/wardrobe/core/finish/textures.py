@@ -1,0 +1,135 @@
+"""Textures: coverage that repeats without a seam. One table entry each."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from wardrobe.core.kernel import kernel
+from wardrobe.core.layers.origin import Origin
+from wardrobe.core.parallel import bands, each
+
+Byte = NDArray[np.uint8]
+Real = NDArray[np.float64]
+
+SIDE = 512  # px of a tile
+_SEED = 20
+
+
+@dataclass(frozen=True)
+class Texture:
+    """A texture.
+
+    Attributes
+    ----------
+    key, label : str
+    levels : callable
+        Gives coverage in any unit, float64 of shape (SIDE, SIDE), which repeats at its borders.
+        Levels are spread evenly over 0..255 afterwards, so that all textures are as strong.
+    """
+
+    key: str
+    label: str
+    levels: Callable[[], Real]
+
+
+def _noise(seed: int, sigma: float | tuple[float, float]) -> Real:
+    """White noise blurred by a Gaussian, with a standard deviation of 1."""
+    white = np.random.default_rng(_SEED + seed).standard_normal((SIDE, SIDE))
+    blurred: Real = ndimage.gaussian_filter(white, sigma, mode="wrap")
+    return blurred / blurred.std()
+
+
+def _canvas() -> Real:
+    """Plain weave: threads go over and under each other by turns."""
+    y, x = np.mgrid[:SIDE, :SIDE] * (2 * np.pi / 8)
+    over = np.sign(np.sin(x / 2) * np.sin(y / 2))
+    threads = np.where(over > 0, np.abs(np.sin(x / 2)), np.abs(np.sin(y / 2)))
+    return threads + 0.25 * _noise(4, 1.0)
+
+
+def _spatter() -> Real:
+    """Drops of several sizes, far apart."""
+    drops = np.zeros((SIDE, SIDE))
+    for size, seed in ((1.0, 7), (2.0, 8), (3.6, 9)):
+        noise = _noise(seed, size)
+        drops = np.maximum(drops, np.maximum(0, noise - 2.4) * 4)
+    return drops + 0.02 * _noise(10, 0.8)
+
+
+TEXTURES: dict[str, Texture] = {
+    t.key: t
+    for t in (
+        Texture("grain", "Grain", lambda: _noise(0, 0.7)),
+        Texture("paper", "Paper", lambda: 0.8 * _noise(1, 1.1) + _noise(2, 3.0)
+                + 0.5 * _noise(3, (0.9, 5.0))),
+        Texture("canvas", "Canvas", _canvas),
+        Texture("bristle", "Bristle", lambda: _noise(5, (0.8, 36.0)) + 0.3 * _noise(11, 1.0)),
+        Texture("clouds", "Clouds", lambda: _noise(6, 28.0) + 0.5 * _noise(12, 9.0)),
+        Texture("spatter", "Spatter", _spatter),
+    )
+}
+
+
+@lru_cache(maxsize=16)
+def tile_of(texture: Texture) -> Byte:
+    """One repeat, uint8 of shape (SIDE, SIDE), its levels spread evenly."""
+    rank = np.argsort(np.argsort(texture.levels(), axis=None, kind="stable"), kind="stable")
+    return (rank.reshape(SIDE, SIDE) * 256 // SIDE**2).astype(np.uint8)
+
+
+def texture_plane(tile: Byte, size: float, angle: float, origin: Origin,
+                  shape: tuple[int, int]) -> Byte:
+    """A texture over a view.
+
+    Parameters
+    ----------
+    tile : ndarray of uint8
+        One repeat.
+    size : float
+        Picture pixels of one of its pixels.
+    angle : float
+        Degrees, counter-clockwise.
+    origin : Origin
+        Where the view lies.
+    shape : (int, int)
+
+    Returns
+    -------
+    ndarray of uint8, shape ``shape``
+        Interpolated linearly; where the tile is seen smaller than it is, its mean over pixels.
+    """
+    step = 1 / (size * origin.scale)  # pixels of the tile per pixel of the view
+    smaller = min(max(0, int(math.log2(max(step, 1)))), int(math.log2(min(tile.shape))))
+    for _ in range(smaller):
+        tile = cv2.resize(tile, (tile.shape[1] // 2, tile.shape[0] // 2),
+                          interpolation=cv2.INTER_AREA)
+    step /= 2**smaller
+    turn = math.radians(angle)
+    out = np.empty(shape, np.uint8)
+    c, s = step * math.cos(turn), step * math.sin(turn)
+    each(lambda rows: _sample(tile, c, s, origin.x, origin.y + rows.start, out[rows]),
+         bands(shape[0]))
+    return out
+
+
+@kernel
+def _sample(tile: Byte, c: float, s: float, x0: float, y0: float, out: Byte) -> None:
+    rows, columns = tile.shape
+    for j in range(out.shape[0]):
+        y = y0 + j + 0.5
+        for i in range(out.shape[1]):
+            x = x0 + i + 0.5
+            u, v = c * x - s * y - 0.5, s * x + c * y - 0.5
+            a, b = np.floor(u), np.floor(v)
+            fu, fv = u - a, v - b
+            k, m = int(a) % columns, int(b) % rows
+            k1, m1 = (k + 1) % columns, (m + 1) % rows
+            top = tile[m, k] + fu * (float(tile[m, k1]) - tile[m, k])
+            low = tile[m1, k] + fu * (float(tile[m1, k1]) - tile[m1, k])
+            out[j, i] = np.uint8(top + fv * (low - top) + 0.5)

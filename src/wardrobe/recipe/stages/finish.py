@@ -1,0 +1,272 @@
+"""What finishes a picture: the planes and images of its layers, and the layers themselves."""
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from wardrobe.core.colour import from_hex
+from wardrobe.core.finish.spots import Spot, spots_plane
+from wardrobe.core.finish.textures import TEXTURES, texture_plane, tile_of
+from wardrobe.core.layers.gradient import gradient_colours
+from wardrobe.core.layers.layer import INK, Gradient
+from wardrobe.core.layers.operators import OPERATORS, Operator, applied
+from wardrobe.core.passes.layers import Over
+from wardrobe.core.passes.table import PASSES
+from wardrobe.recipe.document.finish import (
+    ColourGradient,
+    Everywhere,
+    FinishLayer,
+    InPass,
+    LaidPattern,
+    OfLines,
+    PlainColour,
+    TextureUse,
+)
+from wardrobe.recipe.document.model import Recipe, hidden
+from wardrobe.recipe.document.pattern import Pattern
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages.lines import Byte, Decoded
+from wardrobe.recipe.stages.picture import DrawnMasks, PartsSeen, SmallInk, origin_of
+from wardrobe.recipe.stages.prints import Ground, draw_pattern
+from wardrobe.recipe.stages.stage import Get, Stage
+
+_DENOMINATORS = 64  # of scales in which pixels of two views can lie on each other
+
+
+def widened(view: View, reach: int, size: tuple[int, int]) -> View:
+    """A view with so many of its pixels more on each side, as far as the picture goes, whose
+    pixels lie on those of the view."""
+    grid = next((q for q in range(1, _DENOMINATORS)
+                 if abs(q * view.scale - round(q * view.scale)) < 1e-9), 1)
+    room = math.ceil(reach / view.scale / grid) * grid
+    x, y = max(0, view.x - room), max(0, view.y - room)
+    right, bottom = (min(most, start + length + room) for most, start, length in
+                     zip(size, (view.x, view.y), (view.width, view.height), strict=True))
+    return View(x, y, right - x, bottom - y, view.scale)
+
+
+@dataclass(frozen=True, eq=False)
+class Filled(Stage[Byte], keep="nowhere"):
+    """All of a view."""
+
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        return np.full(self.view.shape, 255, np.uint8)
+
+
+@dataclass(frozen=True, eq=False)
+class PassPlane(Stage[Byte], keep="nowhere"):
+    """The shape of a pass, or all but it; empty where the pass is not drawn."""
+
+    masks: DrawnMasks
+    key: str
+    outside: bool
+
+    def make(self, get: Get) -> Byte:
+        masks = get(self.masks)
+        if self.key not in masks.keys:
+            return np.full(masks.parts.shape, 255 * self.outside, np.uint8)
+        level = np.ascontiguousarray(masks.level(self.key))
+        return np.uint8(255) - level if self.outside else level
+
+
+@dataclass(frozen=True, eq=False)
+class PartsPlane(Stage[Byte], keep="nowhere"):
+    """Parts as they are seen; None for the whole figure."""
+
+    parts: PartsSeen
+    rows: tuple[int, ...] | None
+
+    def make(self, get: Get) -> Byte:
+        parts = get(self.parts)
+        shown = np.full(2**16, 255 * (self.rows is None), np.uint8)
+        shown[0] = 0
+        shown[list(self.rows or ())] = 255
+        return shown[parts]
+
+
+@dataclass(frozen=True, eq=False)
+class SpotsPlane(Stage[Byte], keep="nowhere"):
+    """Spots that are drawn."""
+
+    spots: tuple[Spot, ...]
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        return spots_plane(self.spots, origin_of(self.view), self.view.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class PatternImage(Stage[Byte], keep="nowhere"):
+    """A pattern or placed picture over a view, straight alpha."""
+
+    pattern: Pattern
+    at: tuple[float, float]
+    picture: Decoded | None
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        ground = Ground(self.at, None, np.zeros(1, bool))
+        return draw_pattern(self.pattern, ground, get(self.picture) if self.picture else None,
+                            (self.view.x, self.view.y), self.view.scale, self.view.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class OpaqueImage(Stage[Byte], keep="nowhere"):
+    """An image whose alpha is in the plane that it is laid by."""
+
+    image: PatternImage
+
+    def make(self, get: Get) -> Byte:
+        pixels = get(self.image).copy()
+        pixels[..., 3] = 255
+        return pixels
+
+
+Shaped = Filled | PassPlane | PartsPlane | SpotsPlane | SmallInk
+
+
+@dataclass(frozen=True, eq=False)
+class FinishPlane(Stage[Byte]):
+    """Where a layer lies, and how strongly, over a view.
+
+    Attributes
+    ----------
+    shape : Shaped
+        Before anything is done to it, over ``wide``, which is larger by what operators reach.
+    operators : tuple of Operator
+    texture : TextureUse or None
+    fade : Gradient or None
+        What a gradient lets through, as greys.
+    image : PatternImage or None
+        What it lets through counts.
+    """
+
+    shape: Shaped
+    operators: tuple[Operator, ...]
+    texture: TextureUse | None
+    fade: Gradient | None
+    image: PatternImage | None
+    wide: View
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        view, wide = self.view, self.wide
+        plane = get(self.shape)
+        if self.operators:
+            left, top = (round((a - b) * view.scale) for a, b in
+                         ((view.x, wide.x), (view.y, wide.y)))
+            height, width = (min(n, most) for n, most in zip(view.shape, plane.shape, strict=True))
+            top, left = min(top, plane.shape[0] - height), min(left, plane.shape[1] - width)
+            corner = round(wide.y * view.scale), round(wide.x * view.scale)
+            plane = applied(self.operators, plane, corner,
+                            (slice(top, top + height), slice(left, left + width)))
+        origin = origin_of(view)
+        if self.texture is not None:
+            use = self.texture
+            levels = np.rint(255 - use.amount * (255 - np.arange(256))).astype(np.uint8)
+            tile = cv2.LUT(tile_of(TEXTURES[use.key]), levels)
+            plane = _times(plane, texture_plane(tile, use.size, use.angle, origin, plane.shape))
+        if self.fade is not None:
+            plane = _times(plane, gradient_colours(self.fade, origin, plane.shape)[..., 0])
+        if self.image is not None:
+            plane = _times(plane, get(self.image)[..., 3])
+        return plane
+
+
+def _times(plane: Byte, other: Byte) -> Byte:
+    return cv2.multiply(plane, np.ascontiguousarray(other), scale=1 / 255)
+
+
+def plane_name(layer: FinishLayer) -> str:
+    """Name of the soft plane and of the image of a layer."""
+    return f"finish {layer.id}"
+
+
+def drawn(recipe: Recipe) -> tuple[FinishLayer, ...]:
+    """The layers that are seen, from the bottom."""
+    return tuple(layer for layer in recipe.finish if layer.visible and layer.strength > 0)
+
+
+def passes_wanted(recipe: Recipe) -> tuple[str, ...]:
+    """Passes whose shapes layers fill, beside those that lie on the parts."""
+    found = {layer.shape.name for layer in drawn(recipe) if isinstance(layer.shape, InPass)}
+    return tuple(key for key in PASSES if key in found and not PASSES[key].lamp)
+
+
+def is_soft(layer: FinishLayer) -> bool:
+    """Whether a layer is laid by a plane of its own, rather than by a shape as it is."""
+    paint, shape = layer.paint, layer.shape
+    lets_through = isinstance(paint, LaidPattern) or (
+        isinstance(paint, ColourGradient) and any(s.opacity < 1 for s in paint.stops))
+    as_it_is = isinstance(shape, Everywhere | OfLines) or (
+        isinstance(shape, InPass) and not PASSES[shape.name].lamp)
+    return bool(layer.operations or layer.texture or lets_through or not as_it_is)
+
+
+def over_of(recipe: Recipe, layer: FinishLayer) -> Over:
+    """A layer as the compositor and the stack take it."""
+    shape, soft = layer.shape, is_soft(layer)
+    hard = None if soft else INK if isinstance(shape, OfLines) else \
+        shape.name if isinstance(shape, InPass) else None
+    paint = layer.paint
+    source = from_hex(paint.colour) if isinstance(paint, PlainColour) else \
+        _gradient(paint) if isinstance(paint, ColourGradient) else plane_name(layer)
+    return Over("finish", layer.name, source, layer.mode, layer.strength, hard,
+                isinstance(shape, InPass) and shape.outside and not soft,
+                plane_name(layer) if soft else None, _rows(recipe, layer))
+
+
+def _rows(recipe: Recipe, layer: FinishLayer) -> frozenset[int] | None:
+    if layer.scope == "everything":
+        return None
+    rows = enumerate(recipe.parts, start=1)
+    return frozenset([0]) if layer.scope == "ground" else frozenset(
+        row for row, part in rows if layer.scope == "figure" or part.id in layer.parts)
+
+
+def operators_of(layer: FinishLayer, scale: float) -> tuple[Operator, ...]:
+    """What is done to a layer's shape in a view."""
+    return tuple(OPERATORS[o.kind].make(o.all_amounts, scale) for o in layer.operations)
+
+
+def _rows_along(paint: ColourGradient) -> tuple[tuple[float, float, float], ...]:
+    (ax, ay), (bx, by) = paint.ends
+    length = max(math.hypot(bx - ax, by - ay), 1e-3)
+    ux, uy = (bx - ax) / length**2, (by - ay) / length**2
+    if paint.round:
+        return (1 / length, 0.0, -ax / length), (0.0, 1 / length, -ay / length)
+    return ((ux, uy, -ax * ux - ay * uy),)
+
+
+def _gradient(paint: ColourGradient) -> Gradient:
+    return Gradient(_rows_along(paint),
+                    tuple((s.at, (*from_hex(s.colour), 255)) for s in paint.stops))
+
+
+def fade_of(layer: FinishLayer) -> Gradient | None:
+    """What a gradient lets through, as greys; None if everything."""
+    paint = layer.paint
+    if not isinstance(paint, ColourGradient) or all(s.opacity == 1 for s in paint.stops):
+        return None
+    return Gradient(_rows_along(paint), tuple((s.at, (round(255 * s.opacity),) * 3 + (255,))
+                                              for s in paint.stops))
+
+
+def image_of(layer: FinishLayer, view: View) -> PatternImage | None:
+    """The pattern or picture of a layer over a view."""
+    paint = layer.paint
+    if not isinstance(paint, LaidPattern):
+        return None
+    picture = Decoded(paint.pattern.picture.asset) if paint.pattern.picture else None
+    return PatternImage(paint.pattern, paint.at, picture, view)
+
+
+def rows_of(recipe: Recipe, ids: tuple[str, ...]) -> tuple[int, ...]:
+    """Rows of parts that are seen."""
+    out_of_sight = hidden(recipe.parts)
+    return tuple(row for row, p in enumerate(recipe.parts, start=1)
+                 if p.id in ids and p.id not in out_of_sight)

@@ -1,0 +1,175 @@
+"""The step Finish: layers laid on, dragged, drawn, ordered, and delivered as they are seen."""
+
+import io
+import re
+
+import numpy as np
+import pyora
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+from tests.chromium import browser_page
+from tests.drawings import figure_ink, png, transparent
+from tests.e2e.page import (
+    SHARP,
+    canvas_pixels,
+    deliver,
+    drop_file,
+    eventually,
+    revision,
+    shows,
+    wait_for_change,
+)
+
+
+def start(page: Page, address: str) -> None:
+    page.goto(address)
+    drop_file(page, "lantern.png", png(transparent(figure_ink(900))))
+    page.get_by_role("dialog").get_by_role("button", name="Start").click()
+    page.wait_for_url(re.compile(r"/piece/\d+/parts"))
+    page.wait_for_selector(SHARP)
+    page.keyboard.press("F7")
+    page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+
+
+def drag(page: Page, what: Locator, dx: float, dy: float) -> None:
+    box = what.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + dx, y + dy, steps=6)
+    page.mouse.up()
+
+
+def choose(page: Page, label: str, option: str) -> None:
+    page.get_by_role("combobox", name=label).click()
+    page.get_by_role("option", name=option, exact=True).click()
+    expect(page.locator(".MuiMenu-root")).to_have_count(0)
+
+
+def new_layer(page: Page, name: str) -> None:
+    before = revision(page)
+    page.get_by_role("button", name="New layer").click()
+    page.get_by_role("menuitem", name=name).click()
+    wait_for_change(page, before)
+    expect(page.locator(".MuiMenu-root")).to_have_count(0)  # it fades away
+
+
+def test_layers_are_laid_on_dragged_drawn_and_delivered(address: str) -> None:
+    with browser_page() as page:
+        problems: list[str] = []
+        page.on("pageerror", lambda error: problems.append(str(error)))
+        start(page, address)
+        layers = page.get_by_role("listbox", name="Finish layers").get_by_role("option")
+        bare = canvas_pixels(page)
+
+        # A ready finish shows while it is pointed at, and is gone again.
+        ready = page.get_by_role("button", name="Lamp at night")
+        ready.hover()
+        eventually(page, lambda: canvas_pixels(page)[..., :3].mean() < bare[..., :3].mean() - 8)
+        page.mouse.move(5, 400)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), bare))
+
+        # A gradient on the ground; its lower end is dragged up, then moved by key.
+        new_layer(page, "Gradient on the ground")
+        expect(layers).to_have_count(1)
+        end = page.get_by_role("slider", name="End of the gradient")
+        at = end.get_attribute("aria-valuetext")
+        before = revision(page)
+        drag(page, end, 0, -120)
+        wait_for_change(page, before)
+        dragged = end.get_attribute("aria-valuetext")
+        assert dragged != at
+        before = revision(page)
+        end.press("ArrowDown")
+        wait_for_change(page, before)
+        assert end.get_attribute("aria-valuetext") not in (at, dragged)
+
+        # A spot is drawn on the figure with the pen, and partly rubbed out; undo takes it back.
+        new_layer(page, "Soft spot")
+        expect(page.get_by_text("Draw on the picture where the spot is to be.")).to_be_visible()
+        clean = canvas_pixels(page)
+        box = page.get_by_test_id("picture").bounding_box()
+        assert box
+        middle = box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.66
+        before = revision(page)
+        page.mouse.move(middle[0] - 20, middle[1])
+        page.mouse.down()
+        page.mouse.move(middle[0] + 20, middle[1] + 8, steps=6)
+        page.mouse.up()
+        wait_for_change(page, before)
+        eventually(page, lambda: (canvas_pixels(page) != clean).any(-1).sum() > 300)
+        expect(page.get_by_text(re.compile("^1 stroke drawn"))).to_be_visible()
+        drawn = canvas_pixels(page)
+        before = revision(page)
+        page.keyboard.press("o")
+        page.mouse.move(middle[0], middle[1])
+        page.mouse.down()
+        page.mouse.move(middle[0] + 20, middle[1] + 8, steps=6)
+        page.mouse.up()
+        wait_for_change(page, before)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), drawn))
+        before = revision(page)
+        page.keyboard.press("Control+z")
+        wait_for_change(page, before)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), drawn))
+
+        # Strength by key, another mode, softer; a texture on top, over the lines.
+        before = revision(page)
+        page.get_by_role("slider", name="Strength").press("End")
+        wait_for_change(page, before)
+        expect(layers.first).to_contain_text("multiply 100 %")
+        before = revision(page)
+        choose(page, "Mode", "soft-light")
+        wait_for_change(page, before)
+        before = revision(page)
+        page.get_by_role("slider", name="Softened").press("ArrowRight")
+        wait_for_change(page, before)
+        new_layer(page, "Texture")
+        new_layer(page, "Glow")
+        before = revision(page)
+        choose(page, "Lies on", "Everything")
+        wait_for_change(page, before)
+        expect(layers).to_have_count(4)
+
+        # Ordered and switched by keyboard alone.
+        names = [re.split(r"\n", text)[0] for text in layers.all_inner_texts()]
+        assert names == ["glow", "paper", "spot", "sky"]
+        page.get_by_role("option", name="glow").focus()
+        before = revision(page)
+        page.keyboard.press("Alt+ArrowDown")
+        wait_for_change(page, before)
+        expect(layers.nth(1)).to_contain_text("glow")
+        expect(page.get_by_role("option", name="glow")).to_be_focused()
+        page.keyboard.press("ArrowDown")
+        expect(page.get_by_role("option", name="spot")).to_be_focused()
+        before = revision(page)
+        page.get_by_role("button", name="Switch spot off").click()
+        wait_for_change(page, before)
+        without = canvas_pixels(page)
+        before = revision(page)
+        page.get_by_role("button", name="Switch spot on").click()
+        wait_for_change(page, before)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), without))
+
+        # Delivered as it is seen: an independent OpenRaster reader finds the layers by name.
+        page.keyboard.press("F9")
+        page.wait_for_selector("[data-layer]")
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
+        project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))
+        found = {layer.name: layer for layer in project.children_recursive}
+        assert {"background / sky", "finish / spot", "finish / glow",
+                "finish / paper"} <= set(found)
+        assert found["finish / spot"].composite_op == "svg:soft-light"
+        page.keyboard.press("F7")
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        page.keyboard.press("1")
+        page.wait_for_selector("canvas[data-zoom='1']")
+        eventually(page, lambda: shows(canvas_pixels(page), flat))
+
+        # Taken off by key; nothing is left of it.
+        page.get_by_role("option", name="glow").focus()
+        page.keyboard.press("Delete")
+        expect(layers).to_have_count(3)
+        assert not problems

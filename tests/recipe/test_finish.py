@@ -1,0 +1,273 @@
+"""Finish layers: the picture, its tiles and the delivered stack agree, whatever is laid on."""
+
+import random
+from itertools import product
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import ValidationError
+from scipy import ndimage
+
+from tests.drawings import piece
+from wardrobe.core.composite.modes import MODES
+from wardrobe.core.finish import textures
+from wardrobe.core.finish.textures import TEXTURES, Texture
+from wardrobe.core.layers import operators
+from wardrobe.core.layers.operators import OPERATORS, Offset, OperatorKind
+from wardrobe.core.setting import Setting
+from wardrobe.core.stack.flatten import flatten
+from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.finish import (
+    ColourGradient,
+    Everywhere,
+    FinishDraft,
+    FinishLayer,
+    InPass,
+    LaidPattern,
+    OfLines,
+    OfParts,
+    Operation,
+    PlainColour,
+    Spots,
+    SpotStroke,
+    Stop,
+    TextureUse,
+    check_spots,
+)
+from wardrobe.recipe.document.lighting import GroundShadow, SideLight
+from wardrobe.recipe.document.model import Halo, Recipe
+from wardrobe.recipe.document.pattern import Pattern
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.edits import (
+    AddFinish,
+    AddLook,
+    ChangeFinish,
+    ChangePart,
+    EditRefusedError,
+    FollowPiece,
+    MoveFinish,
+    RemoveFinish,
+    apply,
+    dressed,
+)
+from wardrobe.recipe.reports.section import stack_section
+
+DERIVER, PLAIN = piece()
+SIDE = SideLight(azimuth=0, height=0, colour="#ffddaa", strength=0.5)
+LIT = PLAIN.model_copy(update={"halo": Halo(width=2), "light": PLAIN.light.model_copy(update={
+    "rim": SIDE, "ground": GroundShadow()})})
+WHOLE = View.whole(480, 480)
+PEN = SpotStroke(points=((100, 120), (220, 260)), widths=(30, 50))
+SHAPES = [Everywhere(), InPass(name="shade"), InPass(name="shade", outside=True),
+          InPass(name="ground"), InPass(name="bounce"), OfParts(), OfParts(parts=("p1",)),
+          OfLines(), Spots(strokes=(PEN, SpotStroke(
+              points=((150, 150), (190, 160), (170, 200)), erases=True)))]
+STOPS = (Stop(at=0, colour="#203060"), Stop(at=0.6, colour="#d06030"),
+         Stop(at=1, colour="#ffe9b0"))
+FADING = (Stop(at=0, colour="#203060", opacity=0), Stop(at=1, colour="#ffe9b0"))
+PAINTS = [PlainColour(colour="#c04020"),
+          ColourGradient(ends=((60, 40), (400, 430)), stops=STOPS),
+          ColourGradient(ends=((200, 200), (200, 400)), round=True, stops=FADING),
+          LaidPattern(at=(240, 240), pattern=Pattern(motif="dots", period=31, strength=0.7))]
+OPERATIONS = [(), (Operation(kind="blur", amounts={"by": 9}),),
+              (Operation(kind="spread", amounts={"by": 7.5}), Operation(kind="blur")),
+              (Operation(kind="offset", amounts={"dx": 12, "dy": -5}), Operation(kind="invert")),
+              (Operation(kind="fringe"),)]
+
+
+def draft_of(dice: random.Random, k: int) -> FinishDraft:
+    scope = dice.choice(["everything", "figure", "ground", "parts"])
+    texture = TextureUse(key=dice.choice(list(TEXTURES)), size=dice.uniform(0.3, 3),
+                         angle=dice.uniform(-180, 180), amount=dice.random())
+    return FinishDraft(
+        name=f"layer {k}", paint=dice.choice(PAINTS), shape=dice.choice(SHAPES),
+        operations=dice.choice(OPERATIONS), texture=dice.choice([None, None, texture]),
+        mode=dice.choice(["normal", "multiply", "screen", "overlay", "soft-light",
+                          "plus-lighter", "darken"]),
+        strength=round(dice.uniform(0.1, 1), 2), scope=scope,
+        parts=("p2",) if scope == "parts" else (), over_lines=dice.random() < 0.3,
+        visible=dice.random() < 0.9)
+
+
+def finished(*layers: FinishDraft, recipe: Recipe = LIT) -> Recipe:
+    return apply(recipe, AddFinish(layers=layers))
+
+
+@settings(max_examples=25)
+@given(st.integers(0, 2**32), st.integers(1, 6),
+       st.sampled_from(list(product(("by part", "by pass", "whole figure"),
+                                    ("limited", "masked")))), st.booleans())
+def test_picture_tiles_and_stack_agree(seed: int, count: int, how: tuple[str, str],
+                                       hide: bool) -> None:
+    """Any layers: the stack flattens to the picture within 1/255, a tile is that of the whole."""
+    dice = random.Random(seed)
+    recipe = finished(*(draft_of(dice, k) for k in range(count)))
+    recipe = recipe.model_copy(update={
+        "delivery": Delivery(arrangement=how[0], clipping=how[1])})
+    if hide:
+        recipe = apply(recipe, ChangePart(part="p2", visible=False))
+    picture = DERIVER.picture(recipe, WHOLE)
+    stack = DERIVER.stack(recipe)
+    off = np.abs(flatten(stack)[..., :3].astype(int) - picture)
+    assert off.max() <= 1
+    listed = [line.name for line in stack_section(DERIVER, recipe).lines if line.kind == "layer"]
+    assert listed[::-1] == [layer.name for layer in stack.layers()]
+    x, y = dice.randrange(400), dice.randrange(400)
+    tile = View(x, y, dice.randrange(20, 80), dice.randrange(20, 80)).within(480, 480)
+    assert np.array_equal(DERIVER.picture(recipe, tile), picture[tile.slices])
+    half = View(2 * (x // 2), 2 * (y // 2), 60, 60, 0.5).within(480, 480)
+    small = DERIVER.picture(recipe, View(0, 0, 480, 480, 0.5))
+    there = small[half.y // 2:half.y // 2 + half.shape[0], half.x // 2:half.x // 2 + half.shape[1]]
+    off = np.abs(DERIVER.picture(recipe, half).astype(int) - there)
+    assert np.quantile(off, 0.99) <= 1  # shapes drawn for a scaled tile may differ at an edge
+
+
+def test_what_is_off_is_not_there() -> None:
+    """To the last bit, in picture and stack."""
+    for shape in SHAPES:
+        off = finished(FinishDraft(name="x", paint=PAINTS[0], shape=shape, visible=False))
+        assert np.array_equal(DERIVER.picture(off, WHOLE), DERIVER.picture(LIT, WHOLE))
+        assert [n.name for n in DERIVER.stack(off).layers()] \
+            == [n.name for n in DERIVER.stack(LIT).layers()]
+
+
+@pytest.mark.parametrize("mode", MODES)
+def test_a_layer_is_composited_as_w3c_says(mode: str) -> None:
+    """W3C Compositing and Blending Level 1: a soft patch on the figure, by hand in float64."""
+    layer = FinishDraft(name="x", paint=PlainColour(colour="#40a0d0"), shape=Spots(strokes=(PEN,)),
+                        operations=(Operation(kind="blur", amounts={"by": 6}),), mode=mode,
+                        strength=0.6, scope="figure")
+    below = DERIVER.picture(PLAIN, WHOLE) / 255
+    masks = DERIVER.masks(PLAIN, WHOLE)
+    picture = DERIVER.picture(finished(layer, recipe=PLAIN), WHOLE)
+    y, x = np.mgrid[:480, :480] + 0.5
+    # The pen's stroke: a cone of discs between its ends; SciPy's Gaussian.
+    fine = np.zeros((480, 480))
+    for t in np.linspace(0, 1, 400):
+        away = np.hypot(x - (100 + 120 * t), y - (120 + 140 * t))
+        fine = np.maximum(fine, np.clip((30 + 20 * t) / 2 + 0.5 - away, 0, 1))
+    share = (0.6 * ndimage.gaussian_filter(fine, 6) * (masks.parts > 0))[..., None]
+    source = np.array([0x40, 0xA0, 0xD0]) / 255
+    laid = np.minimum(1, below + share * source) if mode == "plus-lighter" else \
+        below + share * (MODES[mode].blend(below, np.broadcast_to(source, below.shape)) - below)
+    inside = masks.ink == 0
+    assert np.abs(picture - 255 * laid)[inside].max() <= 2.5
+    assert np.array_equal(picture[masks.parts == 0],
+                          DERIVER.picture(PLAIN, WHOLE)[masks.parts == 0])
+
+
+def test_a_gradient_takes_one_step_at_a_time() -> None:
+    """Two colours over 400 px: no step between neighbours over 1 level, both ends reached."""
+    layer = FinishDraft(name="sky", paint=ColourGradient(
+        ends=((0, 40), (0, 440)), stops=(Stop(at=0, colour="#203060"),
+                                         Stop(at=1, colour="#d0a080"))))
+    column = DERIVER.picture(finished(layer), WHOLE)[:, 5].astype(int)
+    assert np.abs(np.diff(column, axis=0)).max() <= 1
+    assert (column[0] == (0x20, 0x30, 0x60)).all() and (column[-1] == (0xD0, 0xA0, 0x80)).all()
+    wanted = np.interp((np.arange(480) + 0.5 - 40) / 400, (0, 1), (0x20, 0xD0))
+    assert np.abs(column[:, 0] - wanted).max() <= 0.6
+
+
+def test_the_ground_lies_behind_and_the_rest_over_it() -> None:
+    """Layers on the ground alone are delivered under the figure as long as nothing is below."""
+    def named(scope: str, name: str) -> FinishDraft:
+        return FinishDraft(name=name, paint=PAINTS[1], scope=scope)
+
+    recipe = finished(named("ground", "sky"), named("everything", "haze"),
+                      named("ground", "pool"), named("figure", "tint"))
+    names = [layer.name for layer in DERIVER.stack(recipe).layers()]
+    assert names.index("background / sky") < names.index("silhouette / base")
+    assert names.index("finish / haze") < names.index("finish / pool") \
+        < names.index("finish / tint") < names.index("lines / ink")
+
+
+def test_textures_are_evenly_spread_and_seamless() -> None:
+    """Every level as often as any other, and the seam is no step."""
+    for texture in TEXTURES.values():
+        tile = textures.tile_of(texture)
+        assert np.ptp(np.bincount(tile.ravel(), minlength=256)) == 0
+        inside = np.abs(np.diff(tile.astype(int), axis=1)).mean()
+        seam = np.abs(tile[:, 0].astype(int) - tile[:, -1]).mean()
+        assert seam <= 1.25 * inside + 1
+        small = textures.texture_plane(tile, 0.25, 0, textures.Origin(0, 0, 0.5), (64, 64))
+        assert abs(small.mean() - 127.5) < 12  # seen from far it keeps its tone
+
+
+def test_a_texture_and_an_operator_are_one_entry(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Added to their tables they are drawn, delivered, carried by looks, and checked."""
+    monkeypatch.setitem(TEXTURES, "halves", Texture("halves", "Halves", lambda: np.where(
+        np.mgrid[:512, :512][1] < 256, 0.0, 1.0)))
+    monkeypatch.setitem(OPERATORS, "aside", OperatorKind(
+        "aside", "Aside", (Setting("far", "Far", 0, 99, 10, "px"),),
+        lambda a, scale: Offset(round(a["far"] * scale), 0)))
+    assert operators.OPERATORS is OPERATORS
+    layer = FinishDraft(name="x", paint=PlainColour(colour="#ff0000"), shape=OfParts(parts=("p1",)),
+                        operations=(Operation(kind="aside", amounts={"far": 20}),))
+    recipe = apply(finished(layer), AddLook(name="other"))
+    picture, bare = DERIVER.picture(recipe, WHOLE), DERIVER.picture(LIT, WHOLE)
+    masks = DERIVER.masks(LIT, WHOLE)
+    moved = np.roll(masks.parts == 1, 20, axis=1)
+    under = masks.ink == 0
+    assert (picture[moved & under] == (255, 0, 0)).all()
+    assert np.array_equal(picture[~moved], bare[~moved])
+    assert np.array_equal(DERIVER.picture(dressed(recipe, "k1"), WHOLE), picture)
+    assert np.abs(flatten(DERIVER.stack(recipe))[..., :3].astype(int) - picture).max() <= 1
+    grained = layer.model_copy(update={"operations": (), "texture": TextureUse(key="halves")})
+    picture = DERIVER.picture(finished(grained), WHOLE)
+    left = (masks.parts == 1) & under & (np.mgrid[:480, :480][1] < 200)
+    assert np.abs(picture[left].astype(int) - bare[left]).mean() < 130
+    with pytest.raises(ValidationError):
+        Operation(kind="aside", amounts={"far": 100})
+    with pytest.raises(ValidationError):
+        Operation(kind="blur", amounts={"far": 1})
+
+
+def test_looks_have_finish_of_their_own() -> None:
+    """An ordinary edit on a look; the piece stays; what follows the piece follows it again."""
+    layer = FinishDraft(name="dusk", paint=PlainColour(colour="#304080"), mode="multiply")
+    recipe = apply(finished(layer), AddLook(name="night"))
+    piece_before = DERIVER.picture(recipe, WHOLE)
+    stronger = layer.model_copy(update={"paint": PlainColour(colour="#102040")})
+    own = apply(recipe, ChangeFinish(layer="f1", to=stronger, targets=("k1",)))
+    assert np.array_equal(DERIVER.picture(own, WHOLE), piece_before)
+    assert DERIVER.picture(dressed(own, "k1"), WHOLE).mean() < piece_before.mean() - 5
+    back = apply(own, FollowPiece(looks=("k1",), what=("finish",)))
+    assert dressed(back, "k1").finish == back.finish
+    gone = apply(back, RemoveFinish(layers=("f1",)))
+    assert dressed(gone, "k1").finish == () == gone.finish
+
+
+def test_layers_are_added_moved_and_taken_off() -> None:
+    def names(recipe: Recipe) -> list[str]:
+        return [layer.name for layer in recipe.finish]
+
+    a, b, c, d = (FinishDraft(name=n, paint=PAINTS[0]) for n in "abcd")
+    recipe = finished(a, b, c)
+    assert names(recipe) == ["a", "b", "c"] and [f.id for f in recipe.finish] == ["f1", "f2", "f3"]
+    assert names(apply(recipe, AddFinish(layers=(d,), below="f2"))) == ["a", "d", "b", "c"]
+    assert names(apply(recipe, MoveFinish(layer="f1"))) == ["b", "c", "a"]
+    assert names(apply(recipe, MoveFinish(layer="f3", below="f1"))) == ["c", "a", "b"]
+    assert apply(recipe, MoveFinish(layer="f2", below="f2")) == recipe
+    assert names(apply(recipe, RemoveFinish(layers=("f1", "f3")))) == ["b"]
+    for edit in (MoveFinish(layer="f9"), MoveFinish(layer="f1", below="f9"),
+                 RemoveFinish(layers=("f1", "f9")), ChangeFinish(layer="f9", to=a),
+                 AddFinish(layers=(a,), below="f9"), AddFinish(layers=(a,) * 58)):
+        with pytest.raises(EditRefusedError):
+            apply(recipe, edit)
+    long = FinishLayer(id="f1", name="x", paint=PAINTS[0], shape=Spots(strokes=(SpotStroke(
+        points=((1, 1),) * 4000),) * 26))
+    with pytest.raises(ValueError, match="points together"):
+        check_spots((long,))
+    with pytest.raises(ValidationError):
+        ColourGradient(ends=((0, 0), (1, 1)), stops=STOPS[::-1])
+
+
+def test_recipes_of_before_open_and_say_today() -> None:
+    old = LIT.model_dump(mode="json") | {"schema_version": 1}
+    del old["finish"]
+    assert Recipe.model_validate(old) == LIT
+    for wrong in (0, 3, "1", True, None):
+        with pytest.raises(ValidationError):
+            Recipe.model_validate(old | {"schema_version": wrong})

@@ -1,0 +1,43 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useEffect, useRef } from "react";
+import type { Edit, Piece, ReadyFinish } from "../../api/client";
+import { useReadyFinishes } from "../../api/pieces";
+import type { LiveEdit } from "../useLiveEdit";
+import { swatch } from "./finish";
+
+const REST_MS = 160;
+
+/** Ready finishes: point at one to see it on the picture, click to have its layers. */
+export function Ready({ piece, live, onMade }: { piece: Piece; live: LiveEdit; onMade: (edit: Edit) => void }) {
+  const found = useReadyFinishes(piece).data ?? [];
+  const resting = useRef(0);
+  useEffect(() => () => clearTimeout(resting.current), []);
+  const edit = (finish: ReadyFinish): Edit => ({ kind: "add_finish", layers: finish.layers });
+  const rest = (finish: ReadyFinish) => {
+    clearTimeout(resting.current);
+    resting.current = window.setTimeout(() => live.show(edit(finish)), REST_MS);
+  };
+  const leave = () => {
+    clearTimeout(resting.current);
+    live.drop();
+  };
+  return (
+    <Box role="group" aria-label="Ready finishes" sx={{ display: "grid", gap: 0.5 }}>
+      {found.map((finish) => (
+        <Button key={finish.key} color="inherit" variant="outlined" aria-label={`${finish.label}: ${finish.why}`} onPointerEnter={() => rest(finish)} onPointerLeave={leave} onFocus={() => rest(finish)} onBlur={leave}
+          onClick={() => { clearTimeout(resting.current); onMade(edit(finish)); }}
+          sx={{ display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 1.5, textAlign: "left", whiteSpace: "normal", lineHeight: 1.4, py: 1, alignItems: "center" }}>
+          <Box aria-hidden sx={{ display: "flex", borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
+            {finish.layers.map((layer, k) => <Box key={k} sx={{ width: 14, height: 40, background: swatch(layer.paint) }} />)}
+          </Box>
+          <span>
+            <Typography component="span" variant="h3" sx={{ display: "block" }}>{finish.label}</Typography>
+            <Typography component="span" variant="body2" sx={{ lineHeight: "inherit" }}>{finish.why}</Typography>
+          </span>
+        </Button>
+      ))}
+    </Box>
+  );
+}
