@@ -63,7 +63,7 @@ def twenty_layers(stack: Stack) -> list[tuple[np.ndarray, str, float]]:
 
 
 def with_skia(layers: list[tuple[np.ndarray, str, float]]) -> Callable[[], object]:
-    names = {"normal": "SrcOver"}
+    names = {"normal": "SrcOver", "soft-light": "SoftLight"}
     height, width = layers[0][0].shape[:2]
     images = [(skia.Image.fromarray(p, skia.kRGBA_8888_ColorType).makeRasterImage(), skia.Paint(
         BlendMode=getattr(skia.BlendMode, "k" + names.get(mode, mode.capitalize())), Alphaf=alpha))

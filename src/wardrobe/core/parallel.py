@@ -11,6 +11,7 @@ R = TypeVar("R")
 
 _WORKERS = min(4, os.cpu_count() or 1)
 _POOL = ThreadPoolExecutor(max_workers=_WORKERS, thread_name_prefix="wardrobe")
+_OUTER = ThreadPoolExecutor(max_workers=_WORKERS, thread_name_prefix="wardrobe-outer")
 _SMALLEST_BAND = 64  # rows: less is not worth a thread
 
 
@@ -23,6 +24,13 @@ def each(work: Callable[[T], R], items: Sequence[T]) -> list[R]:
         return []
     others = [_POOL.submit(work, item) for item in items[1:]]
     return [work(items[0]), *(other.result() for other in others)]
+
+
+def each_outer(work: Callable[[T], R], items: Sequence[T]) -> list[R]:
+    """As :func:`each`, for work that may call that itself, but not this."""
+    if len(items) < 2:
+        return [work(item) for item in items]
+    return list(_OUTER.map(work, items))
 
 
 def bands(height: int) -> list[slice]:

@@ -147,6 +147,11 @@ export function useMeta() {
   });
 }
 
+/** What the base and the passes are called. */
+export function usePassNames(): Record<string, string> {
+  return { base: "Base", ...useMeta().data?.passes };
+}
+
 export interface Changes {
   /** Makes an edit; the promise is kept when the server has it (or has refused it, and said so).
    * An edit that rewrites a whole of which it changes a bit is given as a function of the piece its turn finds,

@@ -5297,10 +5297,14 @@ export interface components {
          *     settings : list of str
          *         Names of its amounts.
          *     on : bool
+         *     lamp : str or None
+         *         Name of the light that it takes its colour from.
          */
         SheetColumn: {
             /** Label */
             label: string;
+            /** Lamp */
+            lamp?: string | null;
             /** Mode */
             mode: string;
             /** Name */
@@ -5389,6 +5393,9 @@ export interface components {
         /**
          * Span
          * @description CIEDE2000 steps of a pass from its base.
+         *
+         *     The figures follow from common practice and from published work on colour differences;
+         *     docs/steps.md derives them, and a test does so again.
          *
          *     Attributes
          *     ----------

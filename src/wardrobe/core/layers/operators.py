@@ -199,5 +199,22 @@ def applied(operators: Sequence[Operator], plane: Byte, corner: tuple[int, int],
         In the plane.
     """
     for operator in operators:
-        plane = operator.apply(plane, corner)
+        plane = operator.apply(plane, corner) if isinstance(operator, Invert) else \
+            _where_it_matters(operator, plane, corner)
     return np.ascontiguousarray(plane[box])
+
+
+def _where_it_matters(operator: Operator, plane: Byte, corner: tuple[int, int]) -> Byte:
+    """Apply an operator that leaves what is empty far around as it is."""
+    rows, columns = (np.flatnonzero(plane.any(axis=axis)) for axis in (1, 0))
+    if not len(rows):
+        return plane
+    box = tuple(slice(max(0, int(found[0]) - operator.reach),
+                      min(most, int(found[-1]) + 1 + operator.reach))
+                for found, most in zip((rows, columns), plane.shape, strict=True))
+    if [(s.start, s.stop) for s in box] == [(0, most) for most in plane.shape]:
+        return operator.apply(plane, corner)
+    out = np.zeros_like(plane)
+    out[box] = operator.apply(np.ascontiguousarray(plane[box]),
+                              (corner[0] + box[0].start, corner[1] + box[1].start))
+    return out

@@ -42,6 +42,28 @@ class Rule:
 
 
 @dataclass(frozen=True)
+class Span:
+    """CIEDE2000 steps of a pass from its base.
+
+    The figures follow from common practice and from published work on colour differences;
+    docs/steps.md derives them, and a test does so again.
+
+    Attributes
+    ----------
+    wanted : float
+        What a change of 25 % gives in the middle of a wide set of bases.
+    faint : float
+        Below this it is too faint: the lower quartile of a change of 20 %.
+    heavy : float
+        Above this it is too heavy: the 95th percentile of a change of 30 %.
+    """
+
+    wanted: float
+    faint: float
+    heavy: float
+
+
+@dataclass(frozen=True)
 class Pass:
     """A kind of layer.
 
@@ -63,8 +85,16 @@ class Pass:
         What is put into it by hand is put into what it lies within, too.
     rules : tuple of Rule
         How it agrees with other passes.
-    lamp : bool
-        It is drawn only where a light of its own is set, and not just because it is asked for.
+    lamp : str or None
+        Name of the light of its own that it takes its colour from, and without which it is not
+        drawn.
+    span : Span or None
+        How far it should be from its base.
+    dark : bool
+        It is lost where it is no longer told from the lines.
+    words : tuple of str
+        What artists call it in the names of layers, beside the words for shade and light at
+        large (common practice, no published source).
     """
 
     key: str
@@ -75,7 +105,10 @@ class Pass:
     lit: bool = False
     takes_along: bool = True
     rules: tuple[Rule, ...] = ()
-    lamp: bool = False
+    lamp: str | None = None
+    span: Span | None = None
+    dark: bool = False
+    words: tuple[str, ...] = ()
 
     @property
     def alone(self) -> bool:
@@ -105,23 +138,29 @@ PASSES: dict[str, Pass] = {
         Pass("low light", "Low light", tone(0.47), ("gradient", "soft shade", "half light"),
              rules=_outer(*_DARK, turn=5)),
         Pass("shade", "Shade", tone(SHADE_SHARE),
-             ("gradient", "soft shade", "half light", "low light")),
+             ("gradient", "soft shade", "half light", "low light"),
+             span=Span(13.5, 7.0, 21.0), dark=True),
         Pass("deep shade", "Deep shade", deep(0.13),
              ("gradient", "soft shade", "half light", "low light", "shade"),
-             rules=(Rule("within", ("shade",), 1), Rule("without", ("bounce",), 9))),
+             rules=(Rule("within", ("shade",), 1), Rule("without", ("bounce",), 9)),
+             span=Span(24.0, 12.5, 40.5), dark=True, words=("deep", "second", "occlusion", "core")),
         Pass("bounce", "Bounce", bounced(SHADE_SHARE),
              ("gradient", "soft shade", "half light", "low light", "shade"), takes_along=False,
-             rules=(Rule("within", (*_DARK, "nothing"), 2),), lamp=True),
+             rules=(Rule("within", (*_DARK, "nothing"), 2),), lamp="bounce",
+             words=("bounce", "bounced", "reflected")),
         Pass("light", "Light", highlight("light", 3.0), lit=True,
-             rules=(Rule("without", _DARK, 3),)),
+             rules=(Rule("without", _DARK, 3),), span=Span(11.5, 7.0, 18.5)),
         Pass("glint", "Glint", highlight("glint", 1.5), ("light",), lit=True,
-             rules=(Rule("within", ("light", "not shade", "not deep shade"), 4),)),
-        Pass("rim", "Rim", rim(3.0), rules=(Rule("alone"),), lamp=True),
-        Pass("ground", "Ground shadow", None, lamp=True),
+             rules=(Rule("within", ("light", "not shade", "not deep shade"), 4),),
+             words=("glint", "glints", "sparkle")),
+        Pass("rim", "Rim", rim(3.0), rules=(Rule("alone"),), lamp="rim",
+             words=("rim", "edge")),
+        Pass("ground", "Ground shadow", None, lamp="ground"),
     )
 }
 GROUND = "ground"  # lies on the background, not on parts
 LIT = tuple(p.key for p in PASSES.values() if p.lit)
+BY_LAMP = {p.key: p.lamp for p in PASSES.values() if p.lamp and p.shape}  # on the figure
 
 
 def drawn_shapes(keys: Iterable[str]) -> dict[str, Shape]:

@@ -12,6 +12,9 @@ import numpy as np
 
 from wardrobe.core.colour import delta_e_2000, srgb_to_lab
 from wardrobe.core.passes.layers import Rgb
+from wardrobe.core.passes.table import PASSES, Span
+
+__all__ = ["NOTICED", "SPANS", "TWO_COLOURS", "Judged", "Span", "judge", "judge_all"]
 
 # From here on observers see two different colours, not two versions of one.
 # W. Mokrzycki, M. Tatol, "Colour difference dE - a survey", Machine Graphics and Vision 20, 2011.
@@ -19,30 +22,11 @@ TWO_COLOURS = 5.0
 NOTICED = 1.0
 
 
-@dataclass(frozen=True)
-class Span:
-    """CIEDE2000 steps of a pass from its base.
-
-    Attributes
-    ----------
-    wanted : float
-        What a change of 25 % gives in the middle of a wide set of bases.
-    faint : float
-        Below this it is too faint: the lower quartile of a change of 20 %.
-    heavy : float
-        Above this it is too heavy: the 95th percentile of a change of 30 %.
-    """
-
-    wanted: float
-    faint: float
-    heavy: float
-
-
-SPANS: dict[str, Span] = {
-    "shade": Span(13.5, 7.0, 21.0),
-    "deep shade": Span(24.0, 12.5, 40.5),
-    "light": Span(11.5, 7.0, 18.5),
-}
+# Passes that lie in another that has a span: they must be told from it.
+_INSIDE = {p.key for p in PASSES.values() if not p.lamp
+           and any(PASSES[other].span for other in p.within)}
+_DARK = {p.key for p in PASSES.values() if p.dark}
+SPANS = {p.key: p.span for p in PASSES.values() if p.span}
 
 
 @dataclass(frozen=True)
@@ -89,13 +73,13 @@ def judge_all(keys: Sequence[str], bases: Sequence[Rgb], colours: Sequence[Rgb],
     found = []
     for k, key in enumerate(keys):
         span, mark, step = SPANS.get(key), None, float(steps[k])
-        merged = key in ("deep shade", "glint") and told_apart[k] < TWO_COLOURS
+        merged = key in _INSIDE and told_apart[k] < TWO_COLOURS
         if merged or (span and step < span.faint):
             mark = "faint"
         elif span and step > span.heavy:
             mark = "heavy"
         lost = colour[k, 0] <= line[0] or off_line[k] < TWO_COLOURS
-        if key in ("shade", "deep shade") and lost and base[k, 0] > line[0] + TWO_COLOURS:
+        if key in _DARK and lost and base[k, 0] > line[0] + TWO_COLOURS:
             mark = "in the line"
         found.append(Judged(round(step, 2), round(float(colour[k, 0] - base[k, 0]), 2), mark))
     return found

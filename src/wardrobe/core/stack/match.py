@@ -20,11 +20,7 @@ Kind = Literal["base", "pass", "pattern", "lines", "silhouette", "background", "
 
 _MINE = 0.7  # share of a layer that must lie on one part
 _SAME = 0.5  # share of a flat and a part together that both must cover
-# Words for passes in the names that artists give (common practice, no published source).
-_PASS_WORDS: dict[str, str] = {
-    "deep": "deep shade", "second": "deep shade", "occlusion": "deep shade", "core": "deep shade",
-    "rim": "rim", "edge": "rim", "bounce": "bounce", "bounced": "bounce", "reflected": "bounce",
-    "glint": "glint", "glints": "glint", "sparkle": "glint"}
+_PASS_WORDS = {word: p.key for p in PASSES.values() for word in p.words}
 _KIND_OF: dict[str, Kind] = {"ground": "base", "pattern": "pattern", "over": "other",
                              "figure": "silhouette", "silhouette": "silhouette",
                              "canvas": "background", "mask": "mask", "blank": "other",

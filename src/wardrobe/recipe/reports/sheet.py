@@ -7,7 +7,7 @@ from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
 from wardrobe.core.passes.seen import in_bytes, seen_inside, shapes_of
-from wardrobe.core.passes.table import LIT, PASSES
+from wardrobe.core.passes.table import BY_LAMP, LIT, PASSES
 from wardrobe.core.shades.steps import judge_all
 from wardrobe.recipe.document.model import Part, Recipe
 from wardrobe.recipe.stages.colours import Colouring, coats_of, method_of
@@ -85,6 +85,8 @@ class SheetColumn:
     settings : list of str
         Names of its amounts.
     on : bool
+    lamp : str or None
+        Name of the light that it takes its colour from.
     """
 
     name: str
@@ -94,6 +96,7 @@ class SheetColumn:
     wash: str | None
     settings: list[str]
     on: bool
+    lamp: str | None = None
 
 
 @dataclass(frozen=True)
@@ -141,14 +144,14 @@ def _mark(recipe: Recipe, part: Part, name: str, judged: str | None) -> str | No
 def sheet_columns(recipe: Recipe) -> list[SheetColumn]:
     """The passes of the piece's method, whether on or off."""
     passes, light = recipe.passes, recipe.light
-    sides = {"bounce": light.bounce, "rim": light.rim}
+    sides = {key: getattr(light, lamp) for key, lamp in BY_LAMP.items()}
     return [
         SheetColumn(c.key, PASSES[c.key].label if c.key in PASSES else c.key.capitalize(),
                     c.mode, _opacity(recipe, c), c.wash, list(c.settings), c.key not in passes.off)
         for c in METHODS[passes.method].columns
         if c.key != "low light" or passes.tones == 3] + [
         SheetColumn(key, PASSES[key].label, "screen", side.strength, None, [],
-                    key not in passes.off) for key, side in sides.items() if side]
+                    key not in passes.off, BY_LAMP[key]) for key, side in sides.items() if side]
 
 
 def _opacity(recipe: Recipe, column: Column) -> float | None:

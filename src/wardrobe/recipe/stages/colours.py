@@ -9,7 +9,7 @@ from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
 from wardrobe.core.passes.own import with_own
 from wardrobe.core.passes.seen import shapes_of
-from wardrobe.core.passes.table import GROUND, PASSES
+from wardrobe.core.passes.table import BY_LAMP, GROUND, PASSES
 from wardrobe.recipe.document.colouring import Passes, WashKey
 from wardrobe.recipe.document.look import Look, dressed_parts
 from wardrobe.recipe.document.model import Part, Recipe
@@ -97,8 +97,8 @@ def ground_coat(colouring: Colouring) -> Coat:
 
 
 def _with_side_lights(coat: Coat, colouring: Colouring) -> Coat:
-    """The coat with bounce and rim on screen, below what lies over the whole figure."""
-    sides = {"bounce": colouring.bounce, "rim": colouring.rim}
+    """The coat with the lights of their own on screen, below what lies over the whole figure."""
+    sides = {key: getattr(colouring, lamp) for key, lamp in BY_LAMP.items()}
     extra = tuple(PassLayer(key, "screen", key, from_hex(side.colour), side.strength)
                   for key, side in sides.items() if side and key not in colouring.passes.off)
     own = tuple(layer for layer in coat.layers if not layer.over_figure)

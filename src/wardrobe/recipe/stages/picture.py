@@ -16,6 +16,7 @@ from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.masks.raster import rasterise
 from wardrobe.core.masks.settle import settle
 from wardrobe.core.masks.touch import Act, Touch, draw_touch, touch_up
+from wardrobe.core.parallel import each_outer
 from wardrobe.core.passes.as_layers import layers_of, prints_as_images
 from wardrobe.core.passes.layers import Over
 from wardrobe.core.passes.table import GROUND, PASSES
@@ -314,9 +315,9 @@ class Picture(Stage[Byte], keep="nowhere"):
         images = prints_as_images(get(self.prints), layers) \
             | {name: get(image) for name, image in self.images}
         soft = np.zeros((len(self.planes), *runs.shape), np.uint8)
-        for plane, (_, stage) in zip(soft, self.planes, strict=True):
-            found = get(stage)
-            if found is not None:
-                plane[:] = found
+        found = each_outer(get, [stage for _, stage in self.planes])
+        for mine, plane in zip(soft, found, strict=True):
+            if plane is not None:
+                mine[:] = plane
         runs = replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft)
         return paint(runs, layers, images, origin_of(self.view))

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from wardrobe.core.colour import from_hex
+from wardrobe.core.parallel import each_outer
 from wardrobe.core.passes.layers import Over
 from wardrobe.core.stack.arrange import Figure, Layout, Planned, arrange, named
 from wardrobe.core.stack.coverage import Coverage
@@ -99,8 +100,9 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
                                           shape)
             return None if pattern is None else get(pattern)
 
-        planes = {name: plane for name, stage in self.planes
-                  if (plane := get(stage)) is not None}
+        found = each_outer(get, [stage for _, stage in self.planes])
+        planes = {name: plane for (name, _), plane in zip(self.planes, found, strict=True)
+                  if plane is not None}
         canvas = Canvas(replace(get(self.masks), soft=planes),
                         shrink(get(self.silhouette), view), printed,
                         {name: get(stage) for name, stage in self.images}, origin_of(view))

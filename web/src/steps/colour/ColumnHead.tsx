@@ -61,7 +61,7 @@ export function Rule({ piece, column, live, field }: Props) {
         return setting && <Amount key={name} setting={setting} passes={passes} live={live} />;
       })}
       {!column.wash && column.settings.length === 0 && (
-        <Typography variant="body2">{column.name === "rim" || column.name === "bounce" ? "Its colour and strength are set in the step Light." : "Follows the passes beside it."}</Typography>
+        <Typography variant="body2">{column.lamp ? "Its colour and strength are set in the step Light." : "Follows the passes beside it."}</Typography>
       )}
       <Typography variant="body2" sx={{ mt: 1 }}>Delivered as a layer on <Figure size={12}>{column.mode}</Figure>{column.opacity != null && <> at <Figure size={12}>{Math.round(100 * column.opacity)} %</Figure></>}.</Typography>
     </Box>

@@ -4,9 +4,9 @@ import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import Typography from "@mui/material/Typography";
 import type { Piece, Proposal } from "../../api/client";
+import { usePassNames } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
 import type { Live } from "./live";
-import { PASS_NAMES } from "./marks";
 
 const COLUMNS = "minmax(90px, 1.2fr) 1fr 44px 1fr 44px 48px";
 
@@ -20,6 +20,7 @@ export function Proposed({ piece, proposal, live, use, several, shown = false, o
   /** It is being shown, right of the seam, or no longer. */
   onLook: (on: boolean) => void;
 }) {
+  const passNames = usePassNames();
   const [looking, setLooking] = useState(shown);
   useEffect(() => {
     onLook(looking);
@@ -44,7 +45,7 @@ export function Proposed({ piece, proposal, live, use, several, shown = false, o
           {proposal.rows.map((r) => (
             <Box role="row" key={`${r.part}${r.name}`} sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: "center", mb: 0.5 }}>
               <Typography role="rowheader" variant="body2" noWrap title={name(r.part)} sx={{ color: "text.primary" }}>
-                {name(r.part)}{several && `, ${PASS_NAMES[r.name]?.toLowerCase()}`}{r.own && <Box component="span" sx={{ color: "primary.main" }}> own {r.name}</Box>}
+                {name(r.part)}{several && `, ${passNames[r.name]?.toLowerCase()}`}{r.own && <Box component="span" sx={{ color: "primary.main" }}> own {r.name}</Box>}
               </Typography>
               <Box role="cell" title={r.before} sx={{ height: 24, borderRadius: 0.5, bgcolor: r.before, border: 1, borderColor: "divider" }} />
               <Box role="cell"><Figure size={12}>{r.step_before.toFixed(1)}</Figure></Box>

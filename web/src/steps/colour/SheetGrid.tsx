@@ -4,13 +4,14 @@ import { useRef, useState } from "react";
 import type { Cut, Edit, Neighbours, Part, Piece, Sheet, SheetCell } from "../../api/client";
 import { partPixels, partShare, percent } from "../../api/cut";
 import { tell } from "../../api/notice";
+import { usePassNames } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { readColour } from "../../colour/convert";
 import { Alike } from "./Alike";
 import { CellDetails } from "./CellDetails";
 import { ColumnHead } from "./ColumnHead";
 import type { FieldCalls, Live } from "./live";
-import { MARKS, PASS_NAMES } from "./marks";
+import { MARKS } from "./marks";
 import { RowHead } from "./RowHead";
 import { Swatch, SWATCH_HEIGHT } from "./Swatch";
 import { NUDGE_KEYS, useNudge } from "./useNudge";
@@ -40,6 +41,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
   const grid = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState<[number, number]>([0, 0]);
   const nudge = useNudge(live);
+  const passNames = usePassNames();
   const { parts } = piece.recipe;
   if (parts.length === 0) {
     return <Typography variant="body2">There are no parts yet. Make some in the step Parts, then choose their colours here.</Typography>;
@@ -100,7 +102,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
               {columns.map((column, c) => {
                 const cell = row?.cells.find((x) => x.name === column.name);
                 if (!cell) return <Box role="gridcell" key={column.name} aria-label={column.on ? `none on ${part.material ?? ""}` : "off"} title={column.on ? `No ${column.label.toLowerCase()} on ${part.material ?? "this material"}` : undefined} sx={{ height: SWATCH_HEIGHT, borderRadius: 1, border: "1px dashed", borderColor: "divider" }} />;
-                const label = PASS_NAMES[cell.name] ?? cell.name;
+                const label = passNames[cell.name] ?? cell.name;
                 return (
                   <Box role="gridcell" key={column.name} draggable
                     onDragStart={(e) => e.dataTransfer.setData(COLOUR_TYPE, cell.colour)}

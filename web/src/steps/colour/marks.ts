@@ -8,11 +8,6 @@ export const MARKS: Record<string, { sign: string; word: string; why: string }> 
   "in the line": { sign: "▬", word: "in line", why: "no longer told from the lines" },
 };
 
-export const PASS_NAMES: Record<string, string> = {
-  base: "Base", gradient: "Gradient", "soft shade": "Soft shade", "half light": "Half light", "low light": "Low light",
-  shade: "Shade", "deep shade": "Deep shade", bounce: "Bounce", light: "Light", glint: "Glint", rim: "Rim",
-};
-
 /** How many cells bear each mark. */
 export function countMarks(cells: SheetCell[]): [string, number][] {
   const counts = new Map<string, number>();

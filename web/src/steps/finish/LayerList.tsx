@@ -48,7 +48,7 @@ export function LayerList({ layers, chosen, onChoose, make }: {
         return (
           <Box key={layer.id}>
             {seam && <Box aria-hidden sx={{ display: "flex", alignItems: "center", gap: 1, color: "text.secondary", fontSize: 12, my: 0.25, "&::after": { content: '""', flex: 1, borderTop: "2px dashed", borderColor: "divider" } }}>lines</Box>}
-            <Box role="option" aria-selected={selected} tabIndex={selected || (!chosen && k === 0) ? 0 : -1} data-layer={layer.id}
+            <Box role="option" aria-selected={selected} aria-label={`${layer.name}, ${say(layer)}`} tabIndex={selected || (!chosen && k === 0) ? 0 : -1} data-layer={layer.id}
               onClick={() => onChoose(selected ? null : layer.id)} onKeyDown={(e) => onKeyDown(e, layer, k)}
               sx={{
                 display: "grid", gridTemplateColumns: "36px 44px 1fr auto auto", alignItems: "center", columnGap: 1, minHeight: 42, borderRadius: 1, cursor: "pointer", opacity: on ? 1 : 0.55,
