@@ -35,6 +35,7 @@ from wardrobe.recipe.exchange.handout.process import (
 )
 from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks
 from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.views import without_ground
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format
 from wardrobe.server.studio import Studio, file_name
@@ -149,6 +150,7 @@ def _flat(form: FlatFormat) -> Callable[[Path, Order], None]:
 
 def _figure_alone(order: Order) -> Byte:
     """The picture without its ground, RGBA."""
+    order = replace(order, recipe=without_ground(order.recipe))
     stack = order.stack()
     order.report(0.45, "Composing the figure")
     # Whatever lies under the parts belongs to the ground.

@@ -14,8 +14,8 @@ Byte = NDArray[np.uint8]
 Act = Literal["put in", "take out", "soften"]
 
 _SHIFT = 4  # fractional bits of places
-_FINER = 4  # times in either direction that a touch-up is drawn finer, for even edges
-_FINER_PIXELS = 24_000_000
+_FINER = (4, 2)  # times in either direction that a touch-up is drawn finer, for even edges
+_FINER_PIXELS = 64_000_000
 _MOST_PAINT = 40_000_000  # pixels; a stroke that fills more, over and over, is drawn coarser
 _LARGE_SIGMA = 12.0  # px from which a blur is done at a smaller size
 _SOFT_SHARE = 0.4  # of the pen's width: standard deviation of what it softens
@@ -73,18 +73,31 @@ def draw_touch(key: str, act: Act, part: int | None, points: NDArray[np.float64]
     x1, y1 = np.minimum((shape[1], shape[0]), high).astype(int)
     if x1 <= x0 or y1 <= y0:
         return None
+    # Drawn as a whole where that is possible: what OpenCV cuts off at a border has other edges.
+    if np.prod(high - low) > _FINER_PIXELS:
+        low, high = np.array([x0, y0], float), np.array([x1, y1], float)
     # OpenCV's own anti-aliasing makes shapes half a pixel larger all round.
-    finer = float(_FINER if (y1 - y0) * (x1 - x0) * _FINER**2 < _FINER_PIXELS else 1)
-    finer *= min(1.0, (_MOST_PAINT / _paint(points, widths * finer)) ** 0.5)
-    fine = np.zeros((max(1, round((y1 - y0) * finer)), max(1, round((x1 - x0) * finer))), np.uint8)
-    at = (points - (x0, y0)) * finer - 0.5  # OpenCV counts places from the middle of pixels
+    finer = _finer(points, widths, float(np.prod(high - low)))
+    wide, tall = (high - low).astype(int).tolist()
+    fine = np.zeros((max(1, round(tall * finer)), max(1, round(wide * finer))), np.uint8)
+    at = (points - low) * finer - 0.5  # OpenCV counts places from the middle of pixels
     if len(widths):
         _draw_stroke(fine, at, widths * finer)
     else:
         cv2.fillPoly(fine, [_fixed(at)], 255, cv2.LINE_8, _SHIFT)
     how = cv2.INTER_AREA if finer >= 1 else cv2.INTER_LINEAR
-    cover = cv2.resize(fine, (int(x1 - x0), int(y1 - y0)), interpolation=how)
+    whole = cv2.resize(fine, (wide, tall), interpolation=how)
+    left, top = low.astype(int).tolist()
+    cover = np.ascontiguousarray(whole[y0 - top:y1 - top, x0 - left:x1 - left])
     return Touch(key, act, part, (slice(int(y0), int(y1)), slice(int(x0), int(x1))), cover, width)
+
+
+def _finer(points: NDArray[np.float64], widths: NDArray[np.float64], pixels: float) -> float:
+    """How much finer a touch-up is drawn: the same in every tile, so all of it counts."""
+    for finer in _FINER:
+        if pixels * finer**2 < _FINER_PIXELS and _paint(points, widths * finer) < _MOST_PAINT:
+            return float(finer)
+    return min(1.0, (_MOST_PAINT / _paint(points, widths)) ** 0.5)
 
 
 def _paint(points: NDArray[np.float64], widths: NDArray[np.float64]) -> float:

@@ -91,6 +91,13 @@ def upto(recipe: Recipe, name: str) -> Recipe:
         "passes": recipe.passes.model_copy(update={"off": off}), "finish": ()})
 
 
+def without_ground(recipe: Recipe) -> Recipe:
+    """The recipe with what finishes its figure, and nothing of what lies beside it."""
+    kept = (f.model_copy(update={"scope": "figure"}) if f.scope == "everything" else f
+            for f in recipe.finish if f.scope != "ground")
+    return recipe.model_copy(update={"finish": tuple(kept)})
+
+
 @dataclass(frozen=True, eq=False)
 class Before(Stage[Byte], keep="nowhere"):
     """The drawing as it came in, on white."""

@@ -1,0 +1,203 @@
+"""Finish layers over HTTP: offered, laid on, previewed, told, delivered, kept."""
+
+import io
+import json
+import sqlite3
+from typing import Any
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from tests.drawings import bust_ink, links_ink, png, transparent
+from tests.server.steps import edit, finished, import_file, new_piece, said
+from tests.server.test_layered import delivered
+from wardrobe.core.finish.textures import TEXTURES
+from wardrobe.core.layers.operators import OPERATORS
+from wardrobe.server.app import create_app
+from wardrobe.server.settings import Settings
+
+VIEW = {"x": 0, "y": 0, "width": 480, "height": 480, "scale": 1}
+TINT = {"name": "tint", "paint": {"kind": "colour", "colour": "#3050a0"}, "mode": "multiply",
+        "strength": 0.5, "scope": "figure"}
+SKY = {"name": "sky", "scope": "ground", "paint": {
+    "kind": "gradient", "ends": [[0, 0], [0, 480]], "stops": [
+        {"at": 0, "colour": "#205080"}, {"at": 1, "colour": "#f0e0c0"}]}}
+
+
+def pixels(data: bytes) -> np.ndarray:
+    return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+
+
+def picture(client: TestClient, piece: dict[str, Any], **query: Any) -> np.ndarray:
+    answer = client.get(f"/api/pieces/{piece['id']}/picture", params={**VIEW, **query})
+    assert answer.status_code == 200
+    return pixels(answer.content)
+
+
+@pytest.mark.parametrize("ink", [bust_ink, links_ink])
+def test_ready_finishes_are_offered_for_any_piece(client: TestClient, ink: Any) -> None:
+    """Each can be laid on as it is; a piece without a single part has them, too."""
+    job = import_file(client, png(transparent(ink())))
+    piece = client.get(f"/api/pieces/{job['piece']}").json()
+    offered = client.get(f"/api/pieces/{piece['id']}/finishes").json()
+    assert [f["key"] for f in offered] == ["late sun", "lamp at night", "storybook paper",
+                                           "stage light"]
+    bare = picture(client, piece)
+    for finish in offered:
+        assert len(finish["why"]) > 20
+        done = edit(client, piece, kind="add_finish", layers=finish["layers"])
+        assert np.abs(picture(client, done) - bare).mean() > 4
+        piece = client.post(f"/api/pieces/{piece['id']}/undo",
+                            json={"seen": done["revision"]}).json()
+        assert piece["recipe"]["finish"] == []
+        assert np.array_equal(picture(client, piece), bare)
+    for part in piece["recipe"]["parts"]:
+        piece = edit(client, piece, kind="remove_part", part=part["id"])
+    assert len(client.get(f"/api/pieces/{piece['id']}/finishes").json()) == 4
+
+
+def test_a_preview_is_what_the_edit_gives(client: TestClient) -> None:
+    piece = new_piece(client)
+    change = {"kind": "add_finish", "layers": [SKY, TINT]}
+    before = picture(client, piece)
+    shown = client.post(f"/api/pieces/{piece['id']}/preview",
+                        json={"edit": change, "view": VIEW, "kind": "picture", "draft": False})
+    assert np.array_equal(picture(client, piece), before)  # nothing was changed
+    after = edit(client, piece, **change)
+    assert np.array_equal(pixels(shown.content), picture(client, after))
+    assert [f["id"] for f in after["recipe"]["finish"]] == ["f1", "f2"]
+
+
+def test_etags_change_when_and_only_when_pixels_may(client: TestClient) -> None:
+    def etag(piece: dict[str, Any], **query: Any) -> str:
+        answer = client.get(f"/api/pieces/{piece['id']}/picture", params={**VIEW, **query})
+        return str(answer.headers["etag"])
+
+    piece = new_piece(client)
+    bare, bases = etag(piece), etag(piece, kind="bases")
+    on = edit(client, piece, kind="add_finish", layers=[TINT])
+    assert etag(on) != bare and etag(on, kind="bases") == bases
+    renamed = edit(client, on, kind="change_finish", layer="f1", to={**TINT, "visible": False})
+    assert etag(renamed) == bare
+    empty = edit(client, renamed, kind="remove_finish", layers=["f1"])
+    assert etag(empty) == bare
+    same = client.get(f"/api/pieces/{piece['id']}/picture", params=VIEW,
+                      headers={"if-none-match": bare})
+    assert same.status_code == 304 and not same.content
+
+
+def test_the_screens_are_told_what_can_be_done(client: TestClient) -> None:
+    """Labels and bounds of every operation and texture, and their keys as enums."""
+    meta = client.get("/api/meta").json()
+    assert {o["key"] for o in meta["operators"]} == set(OPERATORS)
+    assert meta["textures"] == {t.key: t.label for t in TEXTURES.values()}
+    blur = next(o for o in meta["operators"] if o["key"] == "blur")
+    assert blur["settings"][0]["unit"] == "px" and blur["settings"][0]["low"] == 0
+    schemas = client.get("/api/openapi.json").json()["components"]["schemas"]
+    assert set(schemas["Operation"]["properties"]["kind"]["enum"]) == set(OPERATORS)
+    assert set(schemas["TextureUse"]["properties"]["key"]["enum"]) == set(TEXTURES)
+
+
+@pytest.mark.parametrize("wrong", [
+    {"paint": {"kind": "colour", "colour": "no colour"}}, {"mode": "sparkle"}, {"strength": 1.2},
+    {"strength": float("nan")}, {"scope": "the moon"}, {"name": ""}, {"name": "a/b"},
+    {"operations": [{"kind": "blur", "amounts": {"by": 1e9}}]},
+    {"operations": [{"kind": "blur", "amounts": {"far": 3}}]},
+    {"operations": [{"kind": "melt"}]}, {"operations": [{"kind": "invert"}] * 7},
+    {"texture": {"key": "velvet"}}, {"texture": {"key": "grain", "size": 0}},
+    {"shape": {"kind": "spots", "strokes": [{"points": [[1, 1], [2, 2]]}]}},
+    {"shape": {"kind": "spots", "strokes": [{"points": [[1, 1]], "widths": [1, 2]}]}},
+    {"shape": {"kind": "pass", "name": "moonlight"}},
+    {"paint": {"kind": "gradient", "ends": [[0, 0], [0, 9]], "stops": [
+        {"at": 1, "colour": "#ffffff"}, {"at": 0, "colour": "#000000"}]}},
+    {"paint": {"kind": "gradient", "ends": [[0, 0], [0, 9]],
+               "stops": [{"at": 0, "colour": "#ffffff"}]}},
+    {"paint": {"kind": "pattern", "at": [5, 5], "pattern": {"picture": {
+        "asset": "e" * 64, "width": 8, "height": 8}}}}])
+def test_what_does_not_fit_is_refused_and_changes_nothing(client: TestClient,
+                                                          wrong: dict[str, Any]) -> None:
+    piece = new_piece(client)
+    body = json.dumps({"seen": piece["revision"], "edit": {
+        "kind": "add_finish", "layers": [{**TINT, **wrong}]}})
+    answer = client.post(f"/api/pieces/{piece['id']}/edits", content=body,
+                         headers={"content-type": "application/json"})
+    said(answer, 422)
+    assert client.get(f"/api/pieces/{piece['id']}").json() == piece
+
+
+def test_degenerate_layers_still_give_a_picture(client: TestClient) -> None:
+    """Ends in one place, a spot beside the picture, parts that are gone, everything turned off."""
+    piece = new_piece(client)
+    point = [[100, 100], [100, 100]]
+    odd = [{**SKY, "paint": {**SKY["paint"], "ends": point}},
+           {**SKY, "paint": {**SKY["paint"], "ends": point, "round": True}},
+           {**TINT, "shape": {"kind": "spots", "strokes": [{"points": [[9e5, 9e5]],
+                                                            "widths": [2000]}]}},
+           {**TINT, "shape": {"kind": "spots", "strokes": []}},
+           {**TINT, "scope": "parts", "parts": ["p77"]}, {**TINT, "scope": "parts", "parts": []},
+           {**TINT, "shape": {"kind": "parts", "parts": ["p77"]}},
+           {**TINT, "operations": [{"kind": "blur", "amounts": {"by": 400}},
+                                   {"kind": "offset", "amounts": {"dx": -400, "dy": 400}}]},
+           {**TINT, "shape": {"kind": "pass", "name": "rim", "outside": True}},
+           {**TINT, "strength": 0}]
+    bare = picture(client, piece)
+    for layer in odd:
+        done = edit(client, piece, kind="add_finish", layers=[layer])
+        assert picture(client, done).shape == bare.shape
+        assert client.get(f"/api/pieces/{piece['id']}/stack").status_code == 200
+        piece = edit(client, done, kind="remove_finish",
+                     layers=[f["id"] for f in done["recipe"]["finish"]])
+    assert np.array_equal(picture(client, piece), bare)
+
+
+def test_every_flat_file_shows_it_and_the_figure_alone_has_no_ground(client: TestClient) -> None:
+    piece = edit(client, new_piece(client), kind="add_finish", layers=[
+        SKY, TINT, {**TINT, "name": "haze", "scope": "everything", "mode": "screen"}])
+    shown = picture(client, piece)
+    for form in ("png", "tiff"):
+        _, data = delivered(client, piece["id"], format=form)
+        assert np.array_equal(pixels(data), shown)
+    _, data = delivered(client, piece["id"], format="png", clear_ground=True)
+    alone = np.asarray(Image.open(io.BytesIO(data))).astype(int)
+    assert alone[2, 2, 3] == 0
+    whole = alone[..., 3] == 255
+    assert whole.mean() > 0.2 and np.abs(alone[..., :3] - shown)[whole].max() <= 1
+
+
+def test_it_travels_in_an_archive_and_looks_have_their_own(client: TestClient) -> None:
+    piece = edit(client, new_piece(client), kind="add_finish", layers=[SKY])
+    piece = edit(client, piece, kind="add_look", name="night")
+    piece = edit(client, piece, kind="add_finish", layers=[TINT], targets=["k1"])
+    assert [f["name"] for f in piece["recipe"]["finish"]] == ["sky"]
+    assert [f["name"] for f in piece["recipe"]["looks"][0]["finish"]] == ["sky", "tint"]
+    night = picture(client, piece, look="k1")
+    assert not np.array_equal(night, picture(client, piece))
+    _, data = delivered(client, piece["id"], format="archive")
+    job = finished(client, client.post("/api/pieces/restore",
+                                       files={"file": ("a.zip", data)}).json())
+    copy = client.get(f"/api/pieces/{job['piece']}").json()
+    assert copy["recipe"] == piece["recipe"]
+    assert np.array_equal(picture(client, copy, look="k1"), night)
+    undone = client.post(f"/api/pieces/{copy['id']}/undo", json={"seen": copy["revision"]}).json()
+    assert undone["recipe"]["looks"][0]["finish"] is None
+
+
+def test_pieces_of_the_version_before_open_and_say_today(settings: Settings) -> None:
+    """Rows as they were stored before there was a finish: read, edited, undone."""
+    with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
+        piece = edit(client, new_piece(client), kind="set_background", colour="#112233")
+    base = sqlite3.connect(settings.data_dir / "wardrobe.sqlite3")
+    for row, text in base.execute("SELECT id, recipe FROM history").fetchall():
+        if text:
+            old = json.loads(text) | {"schema_version": 1}
+            del old["finish"]
+            base.execute("UPDATE history SET recipe=? WHERE id=?", (json.dumps(old), row))
+    base.commit()
+    base.close()
+    with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
+        again = client.get(f"/api/pieces/{piece['id']}").json()
+        assert again["recipe"] == piece["recipe"] and again["recipe"]["schema_version"] == 2
+        done = edit(client, again, kind="add_finish", layers=[TINT])
+        assert len(done["recipe"]["finish"]) == 1
