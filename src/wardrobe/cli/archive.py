@@ -31,10 +31,10 @@ def archive_piece(settings: Settings, piece: str, out: Path) -> None:
     _check_folder(settings)
     studio = Studio(settings)
     try:
-        found = [c for c in studio.pieces.cards()
+        found = [c for c in studio.pieces.all()
                  if piece in (str(c.id), c.title) or c.title.casefold() == piece.casefold()]
         if len(found) != 1:
-            known = ", ".join(f"{c.id} “{c.title}”" for c in studio.pieces.cards()) or "none"
+            known = ", ".join(f"{c.id} “{c.title}”" for c in studio.pieces.all()) or "none"
             what = "more than one piece" if found else "no piece"
             raise WardrobeError(f"There is {what} called “{piece}”. There are: {known}.")
         job = Job("shell", "archive")

@@ -321,7 +321,8 @@ def _archive(studio: Studio, piece_id: int) -> Callable[[Path, Order], None]:
         piece, character = studio.pieces.get(piece_id), studio.characters.of_piece(piece_id)
         facts = PieceFacts(
             title=piece.title, planned_minutes=piece.planned_minutes,
-            spent_minutes=piece.spent_minutes, character=character and ArchivedCharacter(
+            spent_minutes={step: s / 60 for step, s in piece.spent.items()},
+            character=character and ArchivedCharacter(
                 name=character.name, card=tuple(character.card), washes=character.washes,
                 outfits={o.name: o.colours for o in character.outfits}))
         picture, stack = order.picture(), order.stack()

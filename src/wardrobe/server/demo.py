@@ -18,7 +18,7 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
     try:
         if reset:
             studio.pieces.remove_demo()
-        if any(card.demo for card in studio.pieces.cards()):
+        if any(card.demo for card in studio.pieces.all()):
             return
         print("  Drawing the demo pieces ...", flush=True)
 

@@ -7,11 +7,15 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
+import structlog
+from sqlalchemy.exc import SQLAlchemyError
+
+from wardrobe.server.db.jobs import JobRecord, JobRepository, State
 from wardrobe.server.problems import NotFoundError, problem_of
 
-State = Literal["waiting", "running", "done", "failed", "cancelled"]
+log = structlog.get_logger()
 
 
 class CancelledError(Exception):
@@ -73,12 +77,14 @@ class Job:
 
 
 class JobRunner:
-    """Runs jobs on a few threads and remembers the latest ones."""
+    """Runs jobs on a few threads and remembers the latest ones, and in the database what became
+    of them."""
 
     _KEPT = 200
     _CLOSING_SECONDS = 5.0
 
-    def __init__(self, workers: int = 2) -> None:
+    def __init__(self, records: JobRepository, workers: int = 2) -> None:
+        self._records = records
         self._jobs: dict[str, Job] = {}
         self._queue: queue.SimpleQueue[Callable[[], None] | None] = queue.SimpleQueue()
         # Not an executor's threads: the interpreter would wait for those at its end.
@@ -99,15 +105,20 @@ class JobRunner:
             forgotten = self._jobs.pop(old)
             if forgotten.file:
                 forgotten.file.unlink(missing_ok=True)
+        self._note(job)
         self._queue.put(lambda: self._run(job, work, upload))
         return job
 
     def get(self, job_id: str) -> Job:
         """A job by its id."""
         job = self._jobs.get(job_id)
-        if job is None:
-            raise NotFoundError("This job is no longer known; the server may have restarted.")
-        return job
+        if job is not None:
+            return job
+        record = self._records.get(job_id)
+        if record is None:
+            raise NotFoundError("This job is not known.")
+        return Job(record.id, record.kind, record.state, float(record.state == "done"), "",
+                   record.piece, record.layered, None, record.file_name, [], record.problem)
 
     def close(self) -> None:
         """Cancel everything that runs or waits, and wait for it a few seconds at most."""
@@ -123,18 +134,27 @@ class JobRunner:
         while (run := self._queue.get()) is not None:
             run()
 
-    @staticmethod
-    def _run(job: Job, work: Callable[[Job], None], upload: Path | None) -> None:
+    def _note(self, job: Job) -> None:
+        try:
+            self._records.put(JobRecord(job.id, job.kind, job.state, job.piece, job.layered,
+                                        job.file_name, job.problem))
+        except SQLAlchemyError as error:  # a full disk keeps nobody from working
+            log.warning("a job could not be noted", error=str(error)[:400])
+
+    def _run(self, job: Job, work: Callable[[Job], None], upload: Path | None) -> None:
+        state: State
         try:
             job.report(0.0)
             job.state = "running"
             work(job)
-            job.progress, job.state = 1.0, "done"
+            job.progress, state = 1.0, "done"
         except CancelledError:
-            job.state = "cancelled"
+            state = "cancelled"
         except Exception as error:
             job.problem = problem_of(error)
-            job.state = "failed"
+            state = "failed"
         finally:
             if upload:
                 upload.unlink(missing_ok=True)
+        job.state = state
+        self._note(job)

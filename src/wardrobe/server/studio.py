@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 import structlog
 from numpy.typing import NDArray
+from sqlalchemy.exc import SQLAlchemyError
 
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
@@ -43,12 +44,12 @@ from wardrobe.server.apart import SHARED, Bounds
 from wardrobe.server.apart.tasks import ReadPicture
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.characters import CharacterStore
+from wardrobe.server.db.jobs import JobRepository
+from wardrobe.server.db.pieces import PieceRepository, StoredPiece
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.memory import Ceiling, patient
-from wardrobe.server.pieces import PieceStore
-from wardrobe.server.schemas.pieces import Piece
 from wardrobe.server.scratch import HeldLock, Scratch
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
@@ -92,19 +93,22 @@ class Studio:
             self._lock = HeldLock(data / ".lock")
         except OSError as error:
             raise folder_error(error, self._path) from error
-        self.pieces, self.characters = PieceStore(sessions), CharacterStore(sessions)
+        self.pieces, self.characters = PieceRepository(sessions), CharacterStore(sessions)
         self.templates = TemplateStore(sessions)
         self.store = Store(self._load_source, folder=data / "artefacts",
                            disk_bytes=settings.artefact_bytes)
         self.memory = Ceiling(settings.memory_bytes, self.store, SHARED.close)
         self.turns = Turns()
         self.layered = LayeredFiles(sessions, self.assets, self.memory, self._read_stack)
-        self.jobs = JobRunner()
+        records = JobRepository(sessions)
+        self.jobs = JobRunner(records)
         self.deriver = Deriver(self.store)
         if self._lock.held:
             try:
+                records.stopped()
                 self._tidy()
-            except OSError as error:  # a full disk keeps nobody from looking at pieces
+            except (OSError, SQLAlchemyError) as error:
+                # A full disk keeps nobody from looking at pieces.
                 log.warning("the data folder could not be tidied", error=str(error)[:400])
 
     @property
@@ -120,6 +124,10 @@ class Studio:
     def close(self) -> None:
         """Stop the jobs and let others have the data folder."""
         self.jobs.close()
+        try:
+            self.pieces.settle()
+        except SQLAlchemyError as error:  # the edits are there
+            log.warning("pieces could not be settled", error=str(error)[:400])
         self.memory.close()
         self.store.close()
         self.scratch.close()
@@ -166,7 +174,7 @@ class Studio:
         return PlacedPicture(asset=self.assets.put(read.png), width=read.width,
                              height=read.height)
 
-    def edit(self, piece_id: int, seen: int, edit: Edit) -> Piece:
+    def edit(self, piece_id: int, seen: int, edit: Edit) -> StoredPiece:
         """Make an edit whose pictures are all there."""
         for name in set(ASSET.findall(edit.model_dump_json())):
             if name not in self.assets:

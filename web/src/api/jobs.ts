@@ -1,6 +1,8 @@
 import { api, need, Problem, toProblem, type JobState } from "./client";
 
 const PAUSE_MS = 160;
+const RESTART_MS = 1000;
+const MOST_TRIES = 20;
 
 /** Follows a job to its end; throws the problem it failed with. */
 export async function follow(
@@ -11,7 +13,7 @@ export async function follow(
   while (job.state === "waiting" || job.state === "running") {
     onProgress(job);
     await new Promise((done) => setTimeout(done, PAUSE_MS));
-    job = await need(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } }));
+    job = await asked(job.id);
   }
   onProgress(job);
   if (job.state === "failed") {
@@ -19,6 +21,18 @@ export async function follow(
     throw new Problem(problem?.status ?? 500, problem?.title ?? "Failed", problem?.detail ?? "It did not work.");
   }
   return job;
+}
+
+/** A job, with patience for a server that is being started again: it knows what became of the job. */
+async function asked(id: string): Promise<JobState> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await need(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));
+    } catch (error) {
+      if (toProblem(error).status !== 0 || tries >= MOST_TRIES) throw error;
+      await new Promise((done) => setTimeout(done, RESTART_MS));
+    }
+  }
 }
 
 export function cancel(job: JobState): Promise<unknown> {

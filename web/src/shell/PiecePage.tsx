@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Navigate, useNavigate, useParams } from "react-router";
 import { toProblem, type Piece, type Step } from "../api/client";
 import { useChanges, usePiece } from "../api/pieces";
@@ -7,11 +7,13 @@ import { LOOKS, pressLook, releaseLook, useGlance } from "../picture/glance";
 import { GlanceBar } from "./GlanceBar";
 import { Help } from "./Help";
 import { LostPage } from "./LostPage";
-import { STEPS } from "./steps";
+import { StepBoundary } from "./StepBoundary";
+import { fetchSteps, STEPS } from "./steps";
 import { Tape } from "./Tape";
 import { useKeys } from "./useKeys";
 import { useWorkClock } from "./useWorkClock";
 
+const IDLE_MS = 1500;
 const STEP_KEYS = ["f2", "f3", "f4", "f6", "f7", "f8", "f9"]; // f5 reloads the page
 
 export function PiecePage() {
@@ -43,12 +45,18 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
     const next = STEPS[STEP_KEYS.indexOf(e.key.toLowerCase())];
     if (next) void navigate(`/piece/${piece.id}/${next.key}`);
   }, { preventDefault: true });
-  const Screen = STEPS.find((s) => s.key === step)?.Screen;
+  useEffect(() => {
+    const idle = setTimeout(fetchSteps, IDLE_MS);
+    return () => clearTimeout(idle);
+  }, []);
+  const { Screen, label } = STEPS.find((s) => s.key === step) ?? {};
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
       <title>{`${piece.title} · Wardrobe`}</title>
       <Tape piece={piece} step={step} />
-      <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>{Screen && <Screen piece={piece} />}</Box>
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
+        {Screen && label && <StepBoundary key={step} label={label}><Screen piece={piece} /></StepBoundary>}
+      </Box>
       <GlanceBar piece={piece} changes={changes} onHelp={() => setHelp(true)} />
       <Help open={help} onClose={() => setHelp(false)} />
     </Box>

@@ -1,12 +1,5 @@
-import type { ComponentType } from "react";
+import { lazy, type ComponentType } from "react";
 import type { Cut, Step } from "../api/client";
-import { ColourStep } from "../steps/colour/ColourStep";
-import { DeliverStep } from "../steps/deliver/DeliverStep";
-import { FinishStep } from "../steps/finish/FinishStep";
-import { LightStep } from "../steps/light/LightStep";
-import { LinesStep } from "../steps/lines/LinesStep";
-import { LooksStep } from "../steps/looks/LooksStep";
-import { PartsStep } from "../steps/parts/PartsStep";
 import type { StepProps } from "../steps/StepProps";
 
 interface StepEntry {
@@ -17,18 +10,32 @@ interface StepEntry {
   open?: (cut: Cut | undefined) => string | null;
 }
 
+type Load = () => Promise<ComponentType<StepProps>>;
+const loads: Load[] = [];
+
+/** A screen that is fetched when it is first gone to. */
+function screen(load: Load): ComponentType<StepProps> {
+  loads.push(load);
+  return lazy(async () => ({ default: await load() }));
+}
+
+/** Fetch the other steps while nothing else is to be done, so that going to them takes no time. */
+export function fetchSteps(): void {
+  for (const load of loads) void load().catch(() => undefined);
+}
+
 /** The steps in the order of the work: the tape, the routes and the keys all follow this table. */
 export const STEPS: StepEntry[] = [
-  { key: "lines", label: "Lines", Screen: LinesStep },
+  { key: "lines", label: "Lines", Screen: screen(async () => (await import("../steps/lines/LinesStep")).LinesStep) },
   {
     key: "parts",
     label: "Parts",
-    Screen: PartsStep,
+    Screen: screen(async () => (await import("../steps/parts/PartsStep")).PartsStep),
     open: (cut) => (cut?.unclaimed ? `${cut.unclaimed} ${cut.unclaimed === 1 ? "area" : "areas"}` : null),
   },
-  { key: "colour", label: "Colour", Screen: ColourStep },
-  { key: "light", label: "Light", Screen: LightStep },
-  { key: "finish", label: "Finish", Screen: FinishStep },
-  { key: "looks", label: "Looks", Screen: LooksStep },
-  { key: "deliver", label: "Deliver", Screen: DeliverStep },
+  { key: "colour", label: "Colour", Screen: screen(async () => (await import("../steps/colour/ColourStep")).ColourStep) },
+  { key: "light", label: "Light", Screen: screen(async () => (await import("../steps/light/LightStep")).LightStep) },
+  { key: "finish", label: "Finish", Screen: screen(async () => (await import("../steps/finish/FinishStep")).FinishStep) },
+  { key: "looks", label: "Looks", Screen: screen(async () => (await import("../steps/looks/LooksStep")).LooksStep) },
+  { key: "deliver", label: "Deliver", Screen: screen(async () => (await import("../steps/deliver/DeliverStep")).DeliverStep) },
 ];

@@ -100,7 +100,7 @@ class PieceRow(Base):
 
 
 class HistoryRow(Base):
-    """One state of a piece and the edit that led to it."""
+    """The edit that led to a state of a piece; now and then, and at the beginning, the state."""
 
     __tablename__ = "history"
     __table_args__ = (UniqueConstraint("piece_id", "position"),)
@@ -109,8 +109,35 @@ class HistoryRow(Base):
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
     position: Mapped[int] = mapped_column(Integer)
     edit: Mapped[dict[str, object] | None] = mapped_column(JSON)
-    recipe: Mapped[dict[str, object]] = mapped_column(JSON)
+    recipe: Mapped[dict[str, object] | None] = mapped_column(JSON(none_as_null=True))
     made: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class AssetUseRow(Base):
+    """An asset that an edit, or what a piece began with, names: it is needed for as long as that
+    can be undone or done again."""
+
+    __tablename__ = "asset_use"
+
+    history_id: Mapped[int] = mapped_column(ForeignKey("history.id", ondelete="CASCADE"),
+                                            primary_key=True)
+    asset: Mapped[str] = mapped_column(String(64), primary_key=True, index=True)
+
+
+class JobRow(Base):
+    """Long work, so that what became of it is known after a restart, too."""
+
+    __tablename__ = "job"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    state: Mapped[str] = mapped_column(String(12))
+    piece: Mapped[int | None] = mapped_column(Integer, default=None)
+    layered: Mapped[int | None] = mapped_column(Integer, default=None)
+    file_name: Mapped[str | None] = mapped_column(String(240), default=None)
+    problem: Mapped[dict[str, object] | None] = mapped_column(JSON(none_as_null=True),
+                                                              default=None)
+    began: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, index=True)
 
 
 class SittingRow(Base):

@@ -1,11 +1,13 @@
 """Engine, sessions and migrations."""
 
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from alembic.util import CommandError
 from sqlalchemy import Engine, create_engine, event
@@ -106,13 +108,31 @@ def _set_pragmas(engine: Engine) -> None:
 def _migrate(engine: Engine, path: Path) -> None:
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    scripts = ScriptDirectory.from_config(config)
+    newest = scripts.get_current_head()
+    with engine.connect() as connection:
+        found = MigrationContext.configure(connection).get_current_revision()
+    if found != newest and found in {script.revision for script in scripts.walk_revisions()}:
+        try:
+            _copy_aside(path, str(found))
+        except (OSError, sqlite3.Error) as error:
+            raise folder_error(error, path) from error
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         try:
             command.upgrade(config, "head")
         except CommandError as error:
-            newest = ScriptDirectory.from_config(config).get_current_head()
             raise NewerVersionError(
                 f"The database {path} was written by a newer version of Wardrobe than this one "
                 f"(which knows tables up to {newest}). Nothing was changed. Start the newer "
                 "version, or choose another data folder.") from error
+
+
+def _copy_aside(path: Path, revision: str) -> None:
+    """Keep the database as it was, before its tables are changed."""
+    aside = path.with_name(f"{path.stem}-{revision}{path.suffix}")
+    half = aside.with_suffix(".half")
+    half.unlink(missing_ok=True)
+    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(half)) as target:
+        source.backup(target)
+    half.replace(aside)

@@ -1,11 +1,11 @@
 """Dependencies, bounds and answers that routes share."""
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
 from typing import Annotated, Any
 from urllib.parse import quote
 
-from fastapi import Depends, Path, Query, Request, Response
+from fastapi import Depends, Header, Path, Query, Request, Response
 
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.digest import digest
@@ -18,6 +18,7 @@ from wardrobe.server.turns import LARGE
 
 PNG: dict[int | str, dict[str, Any]] = {
     200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}}
+KEPT_PNG = PNG | {304: {"description": "The browser has it."}}
 
 PathId = Annotated[int, Path(ge=1, le=MOST_ID)]
 PathIndex = Annotated[int, Path(ge=0, le=MOST_ID)]
@@ -90,6 +91,25 @@ def png(data: bytes, etag: str | None = None) -> Response:
     headers = {"cache-control": "no-cache", "etag": f'"{etag}"'} if etag else \
         {"cache-control": "no-store"}
     return Response(data, media_type="image/png", headers=headers)
+
+
+class Held:
+    """What the browser says that it holds (If-None-Match, RFC 9110 section 13.1.2)."""
+
+    def __init__(self, if_none_match: Annotated[str | None, Header()] = None) -> None:
+        told = (tag.strip().removeprefix("W/") for tag in (if_none_match or "").split(","))
+        self._tags = {tag for tag in told if tag}
+
+    def png(self, draw: Callable[[], bytes], *what: object) -> Response:
+        """A PNG that follows from stages and values: nothing is drawn if the browser has it."""
+        etag = etag_of(*what)
+        if self._tags & {f'"{etag}"', "*"}:
+            return Response(status_code=304, headers={"etag": f'"{etag}"',
+                                                      "cache-control": "no-cache"})
+        return png(draw(), etag)
+
+
+HeldDep = Annotated[Held, Depends()]
 
 
 def as_file(name: str) -> dict[str, str]:

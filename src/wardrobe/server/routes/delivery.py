@@ -14,13 +14,14 @@ from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (
+    KEPT_PNG,
     PNG,
     WORK,
+    HeldDep,
     PathId,
     PathIndex,
     StudioDep,
     as_file,
-    etag_of,
     job_state,
     png,
 )
@@ -44,18 +45,24 @@ def get_stack(studio: StudioDep, piece_id: PathId) -> Section:
     return stack_section(studio.deriver, studio.pieces.recipe(piece_id))
 
 
-@router.get("/pieces/{piece_id}/stack/layers/{index}", response_class=Response, responses=PNG,
+@router.get("/pieces/{piece_id}/stack/layers/{index}", response_class=Response,
+            responses=KEPT_PNG,
             dependencies=[WORK])
-def get_stack_layer(studio: StudioDep, piece_id: PathId, index: PathIndex) -> Response:
+def get_stack_layer(studio: StudioDep, piece_id: PathId, index: PathIndex,
+                    held: HeldDep) -> Response:
     """Where a layer of the stack is painted: grey, at screen size."""
     recipe = studio.pieces.recipe(piece_id)
     view = View.whole(*recipe.size, LAYER_EDGE)
     stage = studio.deriver.stages(recipe).stack(view, kept=True)
-    stack = studio.store(stage)
-    layers = list(stack.layers())
-    if not 0 <= index < len(layers):
-        raise NotFoundError("There is no such layer.")
-    return png(encode_png(layer_shape(layers[index], stack)), etag_of(stage, index))
+
+    def draw() -> bytes:
+        stack = studio.store(stage)
+        layers = list(stack.layers())
+        if not 0 <= index < len(layers):
+            raise NotFoundError("There is no such layer.")
+        return encode_png(layer_shape(layers[index], stack))
+
+    return held.png(draw, stage, index)
 
 
 @router.get("/pieces/{piece_id}/stack/findings", dependencies=[WORK])
@@ -117,6 +124,6 @@ def get_file(studio: StudioDep, job_id: str) -> FileResponse:
     """The file that a job has made."""
     job = studio.jobs.get(job_id)
     if job.state != "done" or job.file is None or not job.file.exists():
-        raise NotFoundError("There is no file of this job.")
+        raise NotFoundError("There is no file of this job, or not any more. Deliver it again.")
     return FileResponse(job.file, media_type=_MEDIA[job.file.suffix],
                         headers=as_file(job.file_name or job.file.name))

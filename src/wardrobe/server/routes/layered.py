@@ -18,14 +18,14 @@ from wardrobe.recipe.exchange.layered.take_back import (
 from wardrobe.server.arrivals import begin_from
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (
-    PNG,
+    KEPT_PNG,
     WORK,
+    HeldDep,
     PathId,
     PathIndex,
     StudioDep,
     as_file,
     job_state,
-    png,
     view_of,
 )
 from wardrobe.server.schemas.layered import (
@@ -37,7 +37,7 @@ from wardrobe.server.schemas.layered import (
     TakeOverRequest,
 )
 from wardrobe.server.schemas.pictures import ViewRequest
-from wardrobe.server.schemas.pieces import Id, JobState
+from wardrobe.server.schemas.pieces import Id, JobState, Piece
 from wardrobe.server.studio import file_name
 
 router = APIRouter(prefix="/api/layered", tags=["layered"])
@@ -83,20 +83,21 @@ def download(studio: StudioDep, file_id: PathId) -> Response:
     return Response(data, media_type="image/openraster", headers=as_file(f"{file_name(title)}.ora"))
 
 
-@router.get("/{file_id}/picture", dependencies=[WORK], response_class=Response, responses=PNG)
-def get_layered_picture(studio: StudioDep, file_id: PathId,
+@router.get("/{file_id}/picture", dependencies=[WORK], response_class=Response,
+            responses=KEPT_PNG)
+def get_layered_picture(studio: StudioDep, file_id: PathId, held: HeldDep,
                         view: Annotated[ViewRequest, Query()]) -> Response:
     """A rectangle of the flat picture at a scale."""
-    picture = studio.layered.picture(file_id, view_of(view))
-    return png(encode_png(picture), f"{studio.layered.asset(file_id)[:16]}-{view!r}")
+    return held.png(lambda: encode_png(studio.layered.picture(file_id, view_of(view))),
+                    studio.layered.asset(file_id), view)
 
 
 @router.get("/{file_id}/layers/{index}", dependencies=[WORK],
-            response_class=Response, responses=PNG)
-def get_layer(studio: StudioDep, file_id: PathId, index: PathIndex) -> Response:
+            response_class=Response, responses=KEPT_PNG)
+def get_layer(studio: StudioDep, file_id: PathId, index: PathIndex, held: HeldDep) -> Response:
     """Where a layer is painted: grey, at screen size."""
-    return png(encode_png(studio.layered.layer(file_id, index)),
-               f"{studio.layered.asset(file_id)[:16]}-{index}")
+    return held.png(lambda: encode_png(studio.layered.layer(file_id, index)),
+                    studio.layered.asset(file_id), index)
 
 
 @router.get("/{file_id}/findings", dependencies=[WORK])
@@ -142,7 +143,7 @@ def bring_in(studio: StudioDep, file_id: PathId, request: TakeOverRequest) -> Ta
     piece = studio.pieces.edit(request.piece, request.seen, edit) if edit \
         else studio.pieces.get(request.piece)
     made = edit.edits if edit else ()
-    return TakenOver(piece=piece, notes=notes,
+    return TakenOver(piece=Piece.of(piece), notes=notes,
                      touch_ups=sum(isinstance(e, TouchUpPass) for e in made),
                      colours=sum(isinstance(e, ChangePart | ChooseColours) for e in made))
 

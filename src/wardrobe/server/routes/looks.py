@@ -15,9 +15,10 @@ from wardrobe.recipe.reports.look_proposals import ProposedLook, VaryWish, propo
 from wardrobe.recipe.reports.looks import LookReport, report_looks
 from wardrobe.recipe.reports.rail import rail_pictures, side_by_side
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import PNG, WORK, PathId, StudioDep, etag_of, png
+from wardrobe.server.routes.common import KEPT_PNG, PNG, WORK, HeldDep, PathId, StudioDep, png
 from wardrobe.server.schemas.characters import Character, KeepOutfit, Outfit, WearOutfit, WornOutfit
 from wardrobe.server.schemas.pictures import TryRequest
+from wardrobe.server.schemas.pieces import Piece
 from wardrobe.server.studio import Studio
 
 router = APIRouter(prefix="/api", tags=["looks"])
@@ -30,15 +31,16 @@ def get_looks(studio: StudioDep, piece_id: PathId) -> LookReport:
     return report_looks(studio.deriver, studio.pieces.recipe(piece_id))
 
 
-@router.get("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response, responses=PNG)
-def get_rail(studio: StudioDep, piece_id: PathId,
+@router.get("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response,
+            responses=KEPT_PNG)
+def get_rail(studio: StudioDep, piece_id: PathId, held: HeldDep,
              edge: Annotated[int, Query(ge=60, le=1200)] = 600) -> Response:
     """The piece and all its looks, retired ones too, one below the other in one picture."""
     recipe = studio.pieces.recipe(piece_id)
     shown = [recipe, *(studio.deriver.worn(recipe, look) for look in recipe.looks)]
     view = View.whole(*recipe.size, edge)
-    etag = etag_of(*(studio.deriver.stages(each).picture(view) for each in shown))
-    return png(_drawn(studio, shown, edge), etag)
+    return held.png(lambda: _drawn(studio, shown, edge),
+                    *(studio.deriver.stages(each).picture(view) for each in shown))
 
 
 @router.post("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response, responses=PNG)
@@ -97,4 +99,5 @@ def wear_outfit(studio: StudioDep, piece_id: PathId, request: WearOutfit) -> Wor
     piece = studio.pieces.edit(piece_id, request.seen, AddLook(
         name=outfit.name[:80], bases={p: c for p, c in bases.items()
                                       if c != next(x.base for x in recipe.parts if x.id == p)}))
-    return WornOutfit(piece=piece, missing=[n for n in outfit.colours if n.casefold() not in here])
+    return WornOutfit(piece=Piece.of(piece),
+                      missing=[n for n in outfit.colours if n.casefold() not in here])

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Body, Header, Query, Response
+from fastapi import APIRouter, Body, Query, Response
 
 from wardrobe.core.areas.complete import Completeness
 from wardrobe.core.colour import from_hex, to_hex
@@ -29,14 +29,15 @@ from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
 from wardrobe.recipe.reports.sheet import Sheet, colour_sheet
 from wardrobe.recipe.stages.views import picture_stage, upto
 from wardrobe.server.routes.common import (
+    KEPT_PNG,
     PNG,
     QUICK,
     WORK,
+    HeldDep,
     PathId,
     PreviewInTurn,
     StudioDep,
     ViewInTurn,
-    etag_of,
     png,
     view_of,
 )
@@ -57,33 +58,25 @@ router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
 AREA_MAP_EDGE = 1400
 
 
-@router.get("/picture", response_class=Response, responses=PNG)
-def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn,
+@router.get("/picture", response_class=Response, responses=KEPT_PNG)
+def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn, held: HeldDep,
                 kind: PictureKind = "picture", last: PassKey | None = None,
                 look: Wearer = "piece",
-                revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
-                if_none_match: Annotated[str | None, Header()] = None) -> Response:
+                revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None) -> Response:
     """A rectangle of the picture at a scale, in a look, without the passes after ``last``;
     ``revision`` only keeps browsers' caches apart."""
     recipe = dressed(studio.pieces.recipe(piece_id), look)
     if last is not None:
         recipe = upto(recipe, last)
     stage = picture_stage(studio.deriver, recipe, kind, view_of(view).within(*recipe.size))
-    etag = etag_of(stage)
-    if if_none_match == f'"{etag}"':
-        return Response(status_code=304)
-    return png(encode_png(studio.store(stage)), etag)
+    return held.png(lambda: encode_png(studio.store(stage)), stage)
 
 
-@router.get("/card", dependencies=[QUICK], response_class=Response, responses=PNG)
-def get_card(studio: StudioDep, piece_id: PathId,
-             if_none_match: Annotated[str | None, Header()] = None) -> Response:
+@router.get("/card", dependencies=[QUICK], response_class=Response, responses=KEPT_PNG)
+def get_card(studio: StudioDep, piece_id: PathId, held: HeldDep) -> Response:
     """The small picture for Home."""
     card = studio.card(studio.pieces.recipe(piece_id))
-    etag = etag_of(card)
-    if if_none_match == f'"{etag}"':
-        return Response(status_code=304)
-    return png(studio.store(card), etag)
+    return held.png(lambda: studio.store(card), card)
 
 
 @router.post("/preview", response_class=Response, responses=PNG)
@@ -220,16 +213,18 @@ def get_leak(studio: StudioDep, piece_id: PathId, x: Coordinate, y: Coordinate,
     return leak_to(studio.deriver, studio.pieces.recipe(piece_id), (x, y), start)
 
 
-@router.get("/areas.png", dependencies=[WORK], response_class=Response, responses=PNG)
-def get_area_map(studio: StudioDep, piece_id: PathId) -> Response:
+@router.get("/areas.png", dependencies=[WORK], response_class=Response, responses=KEPT_PNG)
+def get_area_map(studio: StudioDep, piece_id: PathId, held: HeldDep) -> Response:
     """Area numbers by pixel, for pointing without asking: red is the low byte, green the high."""
     recipe = studio.pieces.recipe(piece_id)
-    view = View.whole(*recipe.size, AREA_MAP_EDGE)
-    sample = studio.deriver.stages(recipe).sample(view)
-    labels = studio.store(sample).labels
-    low, high = labels & 255, labels >> 8
-    packed = np.stack([low, high, np.zeros_like(low)], axis=-1).astype(np.uint8)
-    return png(encode_png(packed), etag_of(sample))
+    sample = studio.deriver.stages(recipe).sample(View.whole(*recipe.size, AREA_MAP_EDGE))
+
+    def draw() -> bytes:
+        labels = studio.store(sample).labels
+        low, high = labels & 255, labels >> 8
+        return encode_png(np.stack([low, high, np.zeros_like(low)], axis=-1).astype(np.uint8))
+
+    return held.png(draw, sample)
 
 
 @router.get("/colour-at", dependencies=[WORK])

@@ -30,7 +30,7 @@ router = APIRouter(prefix="/api/pieces", tags=["pieces"])
 @router.get("")
 def list_pieces(studio: StudioDep) -> list[PieceCard]:
     """All pieces, latest change first."""
-    return studio.pieces.cards()
+    return list(map(PieceCard.of, studio.pieces.all()))
 
 
 @router.post("", status_code=202)
@@ -73,13 +73,13 @@ def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()],
 @router.get("/{piece_id}")
 def get_piece(studio: StudioDep, piece_id: PathId) -> Piece:
     """A piece with its recipe."""
-    return studio.pieces.get(piece_id)
+    return Piece.of(studio.pieces.get(piece_id))
 
 
 @router.patch("/{piece_id}")
 def change_piece(studio: StudioDep, piece_id: PathId, change: PieceChange) -> Piece:
     """Change title or plan."""
-    return studio.pieces.rename(piece_id, change.title, change.planned_minutes)
+    return Piece.of(studio.pieces.rename(piece_id, change.title, change.planned_minutes))
 
 
 @router.delete("/{piece_id}", status_code=204)
@@ -91,7 +91,7 @@ def delete_piece(studio: StudioDep, piece_id: PathId) -> None:
 @router.post("/{piece_id}/edits")
 def edit_piece(studio: StudioDep, piece_id: PathId, request: EditRequest) -> Piece:
     """Make an edit; 409 if the piece has changed since ``seen``."""
-    return studio.edit(piece_id, request.seen, request.edit)
+    return Piece.of(studio.edit(piece_id, request.seen, request.edit))
 
 
 @router.post("/{piece_id}/gestures", dependencies=[WORK])
@@ -99,26 +99,27 @@ def gesture(studio: StudioDep, piece_id: PathId, request: GestureRequest) -> Pie
     """Change the cut by a stroke or a click: what it means depends on the areas it meets."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
     edit = meaning(studio.deriver, recipe, request.gesture, request.stroke, request.part)
-    return studio.pieces.edit(piece_id, request.seen, edit)
+    return Piece.of(studio.pieces.edit(piece_id, request.seen, edit))
 
 
 @router.post("/{piece_id}/suggest-parts", dependencies=[WORK])
 def suggest(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Propose parts for what has none yet."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
-    return studio.pieces.edit(piece_id, request.seen, more_parts(studio.deriver, recipe))
+    return Piece.of(studio.pieces.edit(piece_id, request.seen,
+                                       more_parts(studio.deriver, recipe)))
 
 
 @router.post("/{piece_id}/undo")
 def undo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit back."""
-    return studio.pieces.travel(piece_id, request.seen, -1)
+    return Piece.of(studio.pieces.travel(piece_id, request.seen, -1))
 
 
 @router.post("/{piece_id}/redo")
 def redo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit forward."""
-    return studio.pieces.travel(piece_id, request.seen, +1)
+    return Piece.of(studio.pieces.travel(piece_id, request.seen, +1))
 
 
 @router.post("/{piece_id}/work", status_code=204)

@@ -8,6 +8,7 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import PartId, Point, Title
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.reports.gestures import Gesture
+from wardrobe.server.db.pieces import PieceFacts, StoredPiece
 
 MOST_ID = 2**53 - 1  # what every reader of JSON keeps exactly, RFC 8259
 Id = Annotated[int, Field(ge=1, le=MOST_ID)]
@@ -27,6 +28,13 @@ class PieceCard(BaseModel):
     revision: int
     demo: bool
 
+    @classmethod
+    def of(cls, facts: PieceFacts) -> "PieceCard":
+        """What the store says of a piece."""
+        return cls(id=facts.id, title=facts.title, planned_minutes=facts.planned_minutes,
+                   spent_minutes=facts.spent / 60, step=facts.step, revision=facts.revision,
+                   demo=facts.demo)
+
 
 class Piece(BaseModel):
     """A piece with its recipe; width and height are those of the framed picture, px."""
@@ -41,6 +49,15 @@ class Piece(BaseModel):
     width: int
     height: int
     recipe: Recipe
+
+    @classmethod
+    def of(cls, stored: StoredPiece) -> "Piece":
+        """What the store says of a piece."""
+        width, height = stored.recipe.size
+        return cls(id=stored.id, title=stored.title, planned_minutes=stored.planned_minutes,
+                   spent_minutes={step: seconds / 60 for step, seconds in stored.spent.items()},
+                   revision=stored.revision, can_undo=stored.can_undo, can_redo=stored.can_redo,
+                   width=width, height=height, recipe=stored.recipe)
 
 
 class PieceChange(BaseModel):

@@ -1,0 +1,363 @@
+"""Pieces in the database: create, change, undo, redo.
+
+A piece is stored as its edits, with its whole state now and then.
+"""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+from sqlalchemy import Text, cast, delete, exists, func, select, update
+from sqlalchemy.orm import Session, aliased, sessionmaker
+
+from wardrobe.core.timing.plan import STEPS
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import ASSET
+from wardrobe.recipe.edits import Edit, EditRefusedError, StoredEdit, apply
+from wardrobe.server.db.models import (
+    AssetUseRow,
+    BirthRow,
+    HistoryRow,
+    LayeredFileRow,
+    PieceRow,
+    SittingRow,
+    now,
+)
+from wardrobe.server.db.session import NewerVersionError
+from wardrobe.server.problems import NotFoundError, StaleEditError
+
+_EDIT: TypeAdapter[Edit] = TypeAdapter(StoredEdit)
+_MOST_SECONDS = 120.0  # one report of work; a sleeping laptop must not count
+SNAPSHOT_EVERY = 64  # edits; more take longer to make again than a hand waits
+_NEAR = 4  # snapshots that are kept at that distance; beyond them only one in _FAR edits
+_FAR = 16 * SNAPSHOT_EVERY
+_AT_HAND = 64  # states
+
+
+@dataclass(frozen=True)
+class StoredPiece:
+    """A piece at the place in its history that is shown.
+
+    Attributes
+    ----------
+    spent : dict of str to float
+        Seconds of work by step.
+    """
+
+    id: int
+    title: str
+    planned_minutes: float
+    revision: int
+    recipe: Recipe
+    can_undo: bool
+    can_redo: bool
+    spent: dict[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class PieceFacts:
+    """What is told of a piece without its recipe; ``spent`` in seconds."""
+
+    id: int
+    title: str
+    planned_minutes: float
+    spent: float
+    step: str
+    revision: int
+    demo: bool
+
+
+class _States:
+    """The last few states that were asked for, by the row that they are the outcome of."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[tuple[int, datetime], Recipe] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: tuple[int, datetime]) -> Recipe | None:
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+            return self._kept.get(key)
+
+    def put(self, key: tuple[int, datetime], recipe: Recipe) -> None:
+        with self._lock:
+            self._kept[key] = recipe
+            while len(self._kept) > _AT_HAND:
+                self._kept.popitem(last=False)
+
+
+class PieceRepository:
+    """All reads and writes of pieces; every write is one transaction."""
+
+    def __init__(self, sessions: sessionmaker[Session]) -> None:
+        self._sessions = sessions
+        self._states = _States()
+
+    def create(self, title: str, planned_minutes: float, recipe: Recipe,
+               edits: tuple[Edit, ...] = (), demo: str | None = None) -> int:
+        """Make a piece whose history begins with a recipe and these edits; return its id."""
+        states = [_history(0, None, recipe, whole=True)]
+        for position, edit in enumerate(edits, start=1):
+            recipe = apply(recipe, edit)
+            states.append(_history(position, edit, recipe, position == len(edits)))
+        with self._sessions.begin() as session:
+            row = PieceRow(title=title, planned_minutes=planned_minutes, demo=demo,
+                           position=len(edits))
+            session.add(row)
+            session.flush()
+            for state in states:
+                state.piece_id = row.id
+            session.add_all(states)
+            session.flush()
+            _note_assets(session, states)
+            return row.id
+
+    def all(self) -> list[PieceFacts]:
+        """All pieces, latest change first."""
+        with self._sessions() as session:
+            spent = dict(session.execute(
+                select(SittingRow.piece_id, func.sum(SittingRow.seconds))
+                .group_by(SittingRow.piece_id)).tuples().all())
+            rows = session.scalars(select(PieceRow).order_by(PieceRow.changed.desc(),
+                                                             PieceRow.id.desc()))
+            return [PieceFacts(r.id, r.title, r.planned_minutes, spent.get(r.id, 0.0), r.step,
+                               r.revision, r.demo is not None) for r in rows]
+
+    def get(self, piece_id: int) -> StoredPiece:
+        """A piece with its recipe at the place in the history that is shown."""
+        with self._sessions() as session:
+            return self._piece(session, _row(session, piece_id))
+
+    def recipe(self, piece_id: int, seen: int | None = None) -> Recipe:
+        """Only the recipe; that of revision ``seen``, if it is given, or a StaleEditError."""
+        with self._sessions() as session:
+            row = _row(session, piece_id)
+            if seen is not None:
+                _check_fresh(row, seen)
+            return self._state(session, piece_id, row.position)
+
+    def edit(self, piece_id: int, seen: int, edit: Edit) -> StoredPiece:
+        """Apply an edit; what had been undone is forgotten.
+
+        Raises
+        ------
+        StaleEditError
+            If the piece is not at revision ``seen`` any more.
+        """
+        # Worked out before the write lock is taken, which all pieces share.
+        recipe = self.recipe(piece_id, seen)
+        changed = apply(recipe, edit)
+        if changed == recipe:
+            return self.get(piece_id)
+        with self._sessions.begin() as session:
+            row = self._fresh(session, piece_id, seen)
+            session.execute(delete(HistoryRow).where(HistoryRow.piece_id == piece_id,
+                                                     HistoryRow.position > row.position))
+            row.position += 1
+            self._touch(row)
+            state = _history(row.position, edit, changed, row.position % SNAPSHOT_EVERY == 0)
+            state.piece_id = piece_id
+            session.add(state)
+            session.flush()
+            _note_assets(session, [state])
+            if state.recipe is not None:
+                _thin_out(session, piece_id, row.position)
+            key = state.id, state.made.replace(tzinfo=None)  # as SQLite gives it back
+            piece = self._piece(session, row, changed)
+        self._states.put(key, changed)
+        return piece
+
+    def travel(self, piece_id: int, seen: int, by: int) -> StoredPiece:
+        """Undo (-1) or redo (+1)."""
+        with self._sessions.begin() as session:
+            row = self._fresh(session, piece_id, seen)
+            target = row.position + by
+            if not 0 <= target <= _last_position(session, piece_id):
+                raise EditRefusedError("There is nothing more to "
+                                       + ("undo." if by < 0 else "redo."))
+            row.position = target
+            self._touch(row)
+            return self._piece(session, row)
+
+    def history(self, piece_id: int) -> tuple[Recipe, tuple[Edit, ...]]:
+        """The recipe that a piece began with, and the edits that led to what is shown."""
+        with self._sessions() as session:
+            row = _row(session, piece_id)
+            edits = session.scalars(
+                select(HistoryRow.edit).where(
+                    HistoryRow.piece_id == piece_id, HistoryRow.position > 0,
+                    HistoryRow.position <= row.position).order_by(HistoryRow.position)).all()
+            return self._state(session, piece_id, 0), tuple(map(_EDIT.validate_python, edits))
+
+    def rename(self, piece_id: int, title: str | None,
+               planned_minutes: float | None) -> StoredPiece:
+        """Change title or planned minutes; these are about the piece, not part of its recipe."""
+        with self._sessions.begin() as session:
+            row = _row(session, piece_id)
+            row.title = title or row.title
+            row.planned_minutes = planned_minutes or row.planned_minutes
+            return self._piece(session, row)
+
+    def remove(self, piece_id: int) -> None:
+        """Delete a piece with its history."""
+        with self._sessions.begin() as session:
+            session.delete(_row(session, piece_id))
+
+    def assets_in_use(self) -> set[str]:
+        """Names of all assets that any state of any piece, or a layered file, refers to."""
+        with self._sessions() as session:
+            return {*session.scalars(select(AssetUseRow.asset).distinct()),
+                    *session.scalars(select(LayeredFileRow.asset))}
+
+    def settle(self) -> None:
+        """Store the state that each piece is in, so that no later version has to work it out."""
+        with self._sessions() as session:
+            bare = session.execute(
+                select(HistoryRow.id, HistoryRow.piece_id, HistoryRow.position)
+                .join(PieceRow, PieceRow.id == HistoryRow.piece_id)
+                .where(HistoryRow.position == PieceRow.position,
+                       HistoryRow.recipe.is_(None))).all()
+        for row_id, piece_id, position in bare:
+            with self._sessions.begin() as session:
+                recipe = self._state(session, piece_id, position)
+                session.execute(update(HistoryRow).where(
+                    HistoryRow.id == row_id, HistoryRow.position == position)
+                    .values(recipe=recipe.model_dump(mode="json")))
+
+    def count(self) -> int:
+        """How many pieces there are."""
+        with self._sessions() as session:
+            return session.scalar(select(func.count()).select_from(PieceRow)) or 0
+
+    def began(self) -> float:
+        """When the database began, Unix time."""
+        with self._sessions() as session:
+            return session.scalars(select(BirthRow.began)).one()
+
+    def remove_demo(self) -> None:
+        """Delete the demo pieces and nothing else."""
+        with self._sessions.begin() as session:
+            session.execute(delete(PieceRow).where(PieceRow.demo.is_not(None)))
+
+    def record(self, piece_id: int, step: str, seconds: float,
+               most: float = _MOST_SECONDS) -> None:
+        """Add work on a step; remembers the furthest step reached."""
+        with self._sessions.begin() as session:
+            row = _row(session, piece_id)
+            session.add(SittingRow(piece_id=piece_id, step=step, seconds=min(seconds, most)))
+            row.step = max(row.step, step, key=STEPS.index)
+
+    def _state(self, session: Session, piece_id: int, position: int) -> Recipe:
+        """The recipe at a place in the history."""
+        key = session.execute(
+            select(HistoryRow.id, HistoryRow.made).where(
+                HistoryRow.piece_id == piece_id, HistoryRow.position == position)).tuples().one()
+        known = self._states.get(key)
+        if known is not None:
+            return known
+        from_, stored = session.execute(
+            select(HistoryRow.position, cast(HistoryRow.recipe, Text)).where(
+                HistoryRow.piece_id == piece_id, HistoryRow.position <= position,
+                HistoryRow.recipe.is_not(None))
+            .order_by(HistoryRow.position.desc()).limit(1)).one()
+        edits = session.scalars(
+            select(HistoryRow.edit).where(
+                HistoryRow.piece_id == piece_id, HistoryRow.position > from_,
+                HistoryRow.position <= position).order_by(HistoryRow.position)).all()
+        recipe = _again(_parse(stored), edits)
+        self._states.put(key, recipe)
+        return recipe
+
+    def _piece(self, session: Session, row: PieceRow, recipe: Recipe | None = None) -> StoredPiece:
+        spent = session.execute(
+            select(SittingRow.step, func.sum(SittingRow.seconds))
+            .where(SittingRow.piece_id == row.id).group_by(SittingRow.step)).tuples().all()
+        return StoredPiece(row.id, row.title, row.planned_minutes, row.revision,
+                           recipe or self._state(session, row.id, row.position), row.position > 0,
+                           row.position < _last_position(session, row.id), dict(spent))
+
+    def _fresh(self, session: Session, piece_id: int, seen: int) -> PieceRow:
+        # Taking the write lock first makes the check and the change one step.
+        session.execute(update(PieceRow).where(PieceRow.id == piece_id)
+                        .values(revision=PieceRow.revision))
+        row = _row(session, piece_id)
+        _check_fresh(row, seen)
+        return row
+
+    @staticmethod
+    def _touch(row: PieceRow) -> None:
+        row.revision += 1
+        row.changed = now()
+
+
+def _row(session: Session, piece_id: int) -> PieceRow:
+    row = session.get(PieceRow, piece_id, populate_existing=True)
+    if row is None:
+        raise NotFoundError("This piece is not there; it may have been deleted.")
+    return row
+
+
+def _check_fresh(row: PieceRow, seen: int) -> None:
+    if row.revision != seen:
+        raise StaleEditError("Somebody changed this piece in another window. It has been "
+                             "refreshed; your last change was not made, do it again.")
+
+
+def _parse(stored: str) -> Recipe:
+    try:
+        return Recipe.model_validate_json(stored)
+    except ValidationError as error:
+        raise NewerVersionError("This piece was written by a newer version of Wardrobe, or "
+                                "changed by hand. It is as it was; open it with the newer "
+                                "version.") from error
+
+
+def _again(recipe: Recipe, edits: Sequence[Any]) -> Recipe:
+    """A state made again from one before it."""
+    try:
+        for edit in edits:
+            recipe = apply(recipe, _EDIT.validate_python(edit))
+    except (ValidationError, EditRefusedError) as error:
+        raise NewerVersionError("A change of this piece was written by a newer version of "
+                                "Wardrobe, or changed by hand. It is as it was; open it with the "
+                                "newer version.") from error
+    return recipe
+
+
+def _note_assets(session: Session, states: Sequence[HistoryRow]) -> None:
+    """Remember which assets edits, and the beginning, name."""
+    for state in states:
+        said = repr(state.edit if state.position else state.recipe)
+        session.add_all(AssetUseRow(history_id=state.id, asset=name)
+                        for name in {*ASSET.findall(said)})
+
+
+def _thin_out(session: Session, piece_id: int, position: int) -> None:
+    """Drop snapshots that lie far behind the last ones."""
+    past = position - _NEAR * SNAPSHOT_EVERY
+    if past <= 0 or past % _FAR == 0:
+        return
+    before = aliased(HistoryRow)
+    # Versions that stored every state may have come to it by other rules: those states stay.
+    alone = ~exists().where(before.piece_id == piece_id, before.recipe.is_not(None),
+                            before.position == HistoryRow.position - 1)
+    session.execute(update(HistoryRow).where(
+        HistoryRow.piece_id == piece_id, HistoryRow.position <= past,
+        HistoryRow.position > past - SNAPSHOT_EVERY, alone).values(recipe=None)
+        .execution_options(synchronize_session=False))
+
+
+def _last_position(session: Session, piece_id: int) -> int:
+    return session.scalar(select(func.max(HistoryRow.position))
+                          .where(HistoryRow.piece_id == piece_id)) or 0
+
+
+def _history(position: int, edit: Edit | None, recipe: Recipe, whole: bool) -> HistoryRow:
+    """A state of a piece that is yet to be said; ``whole`` with its recipe."""
+    return HistoryRow(position=position, edit=edit.model_dump(mode="json") if edit else None,
+                      recipe=recipe.model_dump(mode="json") if whole else None)

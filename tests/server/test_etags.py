@@ -1,0 +1,70 @@
+"""One rule for pictures: what the browser holds is not sent again, whichever route it is from."""
+
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.server.steps import edit, new_piece
+from tests.server.test_layered import delivered, taken_in
+
+# Query that a route needs, and what stands in its path.
+NEEDED: dict[str, dict[str, Any]] = {
+    "/api/pieces/{piece_id}/picture": {"width": 480, "height": 480, "scale": 0.5},
+    "/api/layered/{file_id}/picture": {"width": 480, "height": 480, "scale": 0.5}}
+
+
+@pytest.fixture
+def places(client: TestClient) -> dict[str, int]:
+    piece = new_piece(client)
+    _, data = delivered(client, piece["id"], format="ora")
+    layered = taken_in(client, data)
+    return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2}
+
+
+def kept_pictures(client: TestClient) -> list[str]:
+    paths = client.get("/api/openapi.json").json()["paths"]
+    return sorted(path for path, ways in paths.items()
+                  if "304" in ways.get("get", {}).get("responses", {}))
+
+
+def test_every_picture_that_can_be_kept_says_when_it_is_the_same(
+        client: TestClient, places: dict[str, int]) -> None:
+    """RFC 9110, sections 13.1.2 and 15.4.5: weak comparison, lists of tags, the asterisk."""
+    found = kept_pictures(client)
+    assert len(found) >= 7
+    for path in found:
+        url, query = path.format(**places), NEEDED.get(path, {})
+        first = client.get(url, params=query)
+        assert first.status_code == 200, (path, first.text)
+        assert first.headers["content-type"] == "image/png"
+        assert first.content.startswith(b"\x89PNG")
+        tag = first.headers["etag"]
+        assert tag.startswith('"') and tag.isascii()
+        assert first.headers["cache-control"] == "no-cache"
+        for held in (tag, f"W/{tag}", f'"other", {tag}', "*"):
+            same = client.get(url, params=query, headers={"if-none-match": held})
+            assert same.status_code == 304 and not same.content, (path, held)
+            assert same.headers["etag"] == tag
+        for held in ('"other"', tag[:-2] + '"', "", '""'):
+            again = client.get(url, params=query, headers={"if-none-match": held})
+            assert again.status_code == 200 and again.content == first.content, (path, held)
+
+
+def test_a_change_of_colour_changes_pictures_and_nothing_of_the_cut(
+        client: TestClient, places: dict[str, int]) -> None:
+    def tags() -> dict[str, str]:
+        return {path: client.get(path.format(**places), params=NEEDED.get(path, {})).headers["etag"]
+                for path in kept_pictures(client)}
+
+    before = tags()
+    piece = client.get(f"/api/pieces/{places['piece_id']}").json()
+    edit(client, piece, kind="change_part", part="p1", base="#884422")
+    after = tags()
+    changed = {path for path in before if before[path] != after[path]}
+    assert changed == {"/api/pieces/{piece_id}/picture", "/api/pieces/{piece_id}/card",
+                       "/api/pieces/{piece_id}/rail",
+                       "/api/pieces/{piece_id}/stack/layers/{index}"}
+    edit(client, client.get(f"/api/pieces/{places['piece_id']}").json(), kind="change_part",
+         part="p1", base=piece["recipe"]["parts"][0]["base"])
+    assert tags() == before
