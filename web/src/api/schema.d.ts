@@ -6605,7 +6605,9 @@ export interface operations {
     get_layer_api_layered__file_id__layers__index__get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 file_id: number;
                 index: number;
@@ -6622,6 +6624,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -6680,7 +6689,9 @@ export interface operations {
                 height: number;
                 scale?: number;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 file_id: number;
             };
@@ -6696,6 +6707,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7170,7 +7188,9 @@ export interface operations {
     get_area_map_api_pieces__piece_id__areas_png_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7186,6 +7206,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7220,6 +7247,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7901,6 +7935,13 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -8026,7 +8067,9 @@ export interface operations {
             query?: {
                 edge?: number;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -8042,6 +8085,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -8258,7 +8308,9 @@ export interface operations {
     get_stack_layer_api_pieces__piece_id__stack_layers__index__get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
                 index: number;
@@ -8275,6 +8327,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
