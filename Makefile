@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB := src/wardrobe/server/web/index.html
 
-.PHONY: demo demo-reset test lint types unit bench accuracy torture requirements api screenshots clean
+.PHONY: demo demo-reset test quick lint types web-unit unit bench accuracy torture requirements api screenshots clean
 
 demo: $(STAMPS)/app $(WEB)
 	@$(BIN)/wardrobe demo --port $(PORT) --data-dir $(DATA)
@@ -15,7 +15,12 @@ demo-reset: $(STAMPS)/app
 	@$(BIN)/wardrobe demo --reset --no-start --data-dir $(DATA)
 	@echo "  The demo pieces are as they were; your own pieces were not touched."
 
-test: lint types unit
+test: lint types web-unit unit
+
+# What most changes need, without a browser.
+quick: lint types web-unit
+	@echo "== tests: pytest, core and recipe"
+	@$(BIN)/python -m pytest tests/core tests/recipe tests/reference
 
 lint: $(STAMPS)/dev $(STAMPS)/node
 	@echo "== lint: ruff, layers, eslint"
@@ -29,6 +34,10 @@ types: $(STAMPS)/dev $(STAMPS)/node
 	@$(BIN)/mypy
 	@sh scripts/api-types.sh --check
 	@cd web && npm run --silent types
+
+web-unit: $(STAMPS)/node
+	@echo "== tests: vitest"
+	@cd web && npm run --silent test
 
 unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@echo "== tests: pytest, with Chromium"

@@ -80,8 +80,10 @@ def centre(page: Page, scale: float, x: float, y: float,
 
 
 def canvas_pixels(page: Page) -> np.ndarray:
-    # Size and pixels in one go: the canvas may get another size in between.
-    width, height, data = page.evaluate("""() => { const c = document.querySelector('canvas');
+    # Size and pixels in one go: the canvas may get another size in between, or be another step's.
+    width, height, data = page.evaluate("""async () => {
+        while (!document.querySelector('canvas')) await new Promise(requestAnimationFrame);
+        const c = document.querySelector('canvas');
         const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
         let s = ''; for (let i = 0; i < d.length; i += 32768)
             s += String.fromCharCode(...d.subarray(i, i + 32768));
@@ -106,7 +108,7 @@ def swatch(page: Page, name: str, part: str) -> str:
 
 def deliver(page: Page, label: str) -> bytes:
     """A file from the step Deliver, where its files are listed."""
-    page.get_by_role("button", name="Files", exact=True).click()
+    page.get_by_role("tab", name="Files", exact=True).click()
     return download(page, f"Deliver {label}")
 
 

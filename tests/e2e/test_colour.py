@@ -117,7 +117,7 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
         # From picked colours to one wash: the error of each part is shown; then even out.
         page.keyboard.press("t")
         expect(page.get_by_role("alert")).to_contain_text("Even out works on washes")
-        page.get_by_role("button", name="Match with one wash").click()
+        page.get_by_role("radio", name="Match with one wash").click()
         expect(page.get_by_role("table", name="What each part gets")).to_be_visible()
         before = revision(page)
         page.get_by_role("button", name="Use these washes").click()
@@ -132,7 +132,7 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
         before = revision(page)
         page.get_by_role("button", name="Use this light").click()
         wait_for_change(page, before)
-        page.get_by_role("button", name="Sheet").click()
+        page.get_by_role("tab", name="Sheet").click()
         page.wait_for_load_state("networkidle")
         # Under warm light the shade is lit by the sky: bluer than the purple one before.
         assert lab(swatch(page, "Shade", "part 1"))[1] < lab(shade)[1]

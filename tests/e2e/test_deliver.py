@@ -67,7 +67,7 @@ def test_the_section_its_arrangements_and_what_it_lights_up(address: str) -> Non
             canvas_pixels(page)[..., :3].astype(int) - plain) <= 2).mean() > 0.999))
 
         before = revision(page)
-        page.get_by_role("button", name="Whole figure").click()
+        page.get_by_role("radio", name="Whole figure").click()
         wait_for_change(page, before)
         expect(block(page, "figure / shade")).to_be_visible()
         page.get_by_role("button", name="Check the stack").click()
@@ -89,7 +89,7 @@ def test_the_section_its_arrangements_and_what_it_lights_up(address: str) -> Non
         page.get_by_role("textbox", name="Keep this piece’s as").fill("mine")
         page.keyboard.press("Enter")
         expect(page.get_by_role("list", name="Stack templates")).to_contain_text("mine")
-        page.get_by_role("button", name="Stack", exact=True).click()
+        page.get_by_role("tab", name="Stack", exact=True).click()
         expect(block(page, "shade of figure")).to_be_visible()
         expect(block(page, "blush of figure")).to_have_attribute("aria-label", re.compile("empty"))
         for _ in range(3):
@@ -98,10 +98,10 @@ def test_the_section_its_arrangements_and_what_it_lights_up(address: str) -> Non
             wait_for_change(page, before)
         expect(block(page, "part 1 / shade")).to_be_visible()
         before = revision(page)
-        page.get_by_role("button", name="Set up").click()
+        page.get_by_role("tab", name="Set up").click()
         page.get_by_role("button", name="Use", exact=True).click()
         wait_for_change(page, before)
-        page.get_by_role("button", name="Stack", exact=True).click()
+        page.get_by_role("tab", name="Stack", exact=True).click()
         expect(block(page, "blush of figure")).to_be_visible()
 
 
@@ -137,8 +137,8 @@ def test_a_file_goes_out_is_painted_on_and_comes_back(address: str) -> None:
         start(page, address, "returned")
         piece_at = page.url
         before = revision(page)
-        page.get_by_role("button", name="Set up").click()
-        page.get_by_role("button", name="Masked groups").click()
+        page.get_by_role("tab", name="Set up").click()
+        page.get_by_role("radio", name="Masked groups").click()
         wait_for_change(page, before)
         ora = deliver(page, "OpenRaster")
         theirs = np.asarray(pyora.Project.load(io.BytesIO(ora)).get_image_data(
@@ -149,7 +149,7 @@ def test_a_file_goes_out_is_painted_on_and_comes_back(address: str) -> None:
         assert "manifest.json" in layers.namelist()
 
         data, mask = painted(ora)
-        page.get_by_role("button", name="Take back").click()
+        page.get_by_role("tab", name="Take back").click()
         drop_file(page, "painted_elsewhere.ora", data, "section[aria-label='Take back']")
         page.wait_for_url(re.compile(r"/layered/\d+$"))
         findings = page.get_by_role("list", name="Findings")
@@ -158,7 +158,7 @@ def test_a_file_goes_out_is_painted_on_and_comes_back(address: str) -> None:
         expect(page.get_by_text("painted elsewhere, repaired")).to_be_visible()
         expect(page.get_by_text("The stack is in order")).to_be_visible()
 
-        page.get_by_role("button", name="Take over").first.click()
+        page.get_by_role("tab", name="Take over").click()
         rows = page.get_by_role("list", name="Layers and what they are")
         expect(rows).to_contain_text("part 1 / shade")
         page.get_by_role("button", name="Take over").last.click()
@@ -191,10 +191,10 @@ def test_a_layered_file_and_an_archive_are_brought_in_at_home(address: str) -> N
         drop_file(page, "from_elsewhere.ora", ora)
         page.wait_for_url(re.compile(r"/layered/\d+$"))
         expect(page.get_by_text("The stack is in order")).to_be_visible()
-        page.get_by_role("button", name="Take over").click()
+        page.get_by_role("tab", name="Take over").click()
         page.get_by_role("button", name="Begin a piece").click()
         page.wait_for_url(re.compile(r"/piece/\d+/parts"))
-        expect(page.get_by_role("option", name=re.compile("^part 1"))).to_be_visible()
+        expect(page.get_by_role("row", name=re.compile("^part 1"))).to_be_visible()
         page.goto(address)
         drop_file(page, "travelled-archive.zip", archive)
         page.wait_for_url(re.compile(r"/piece/\d+"))

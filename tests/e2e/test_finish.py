@@ -61,7 +61,7 @@ def test_layers_are_laid_on_dragged_drawn_and_delivered(address: str) -> None:
         problems: list[str] = []
         page.on("pageerror", lambda error: problems.append(str(error)))
         start(page, address)
-        layers = page.get_by_role("listbox", name="Finish layers").get_by_role("option")
+        layers = page.get_by_role("grid", name="Finish layers").get_by_role("row")
         bare = canvas_pixels(page)
 
         # A ready finish shows while it is pointed at, and is gone again.
@@ -136,14 +136,14 @@ def test_layers_are_laid_on_dragged_drawn_and_delivered(address: str) -> None:
         # Ordered and switched by keyboard alone.
         names = [re.split(r"\n", text)[0] for text in layers.all_inner_texts()]
         assert names == ["glow", "paper", "spot", "sky"]
-        page.get_by_role("option", name="glow").focus()
+        page.get_by_role("row", name="glow").focus()
         before = revision(page)
         page.keyboard.press("Alt+ArrowDown")
         wait_for_change(page, before)
         expect(layers.nth(1)).to_contain_text("glow")
-        expect(page.get_by_role("option", name="glow")).to_be_focused()
+        expect(page.get_by_role("row", name="glow")).to_be_focused()
         page.keyboard.press("ArrowDown")
-        expect(page.get_by_role("option", name="spot")).to_be_focused()
+        expect(page.get_by_role("row", name="spot")).to_be_focused()
         before = revision(page)
         page.get_by_role("button", name="Switch spot off").click()
         wait_for_change(page, before)
@@ -169,7 +169,7 @@ def test_layers_are_laid_on_dragged_drawn_and_delivered(address: str) -> None:
         eventually(page, lambda: shows(canvas_pixels(page), flat))
 
         # Taken off by key; nothing is left of it.
-        page.get_by_role("option", name="glow").focus()
+        page.get_by_role("row", name="glow").focus()
         page.keyboard.press("Delete")
         expect(layers).to_have_count(3)
         assert not problems

@@ -38,7 +38,7 @@ def test_hatching_is_only_printed_until_it_is_wanted(address: str) -> None:
                 await new Promise(r => setTimeout(r, 700));
             return answer; }""")
         _begin(page, address, "buoy.png", hatched)
-        page.get_by_role("button", name="Hatching").click()
+        page.get_by_role("tab", name="Hatching").click()
         family = page.get_by_test_id("family")
         expect(family).to_have_count(1)
         expect(family).to_contain_text("Cross-hatching")
@@ -69,7 +69,7 @@ def test_strokes_are_pointed_out_by_hand_and_a_second_drawing_is_printed(address
     plain = plain_ink()
     with browser_page() as page:
         _begin(page, address, "crate.png", plain)
-        page.get_by_role("button", name="Hatching").click()
+        page.get_by_role("tab", name="Hatching").click()
         expect(page.get_by_text("No hatching was found.")).to_be_visible()
         whole = _areas(page)
         page.keyboard.press("d")
@@ -115,7 +115,7 @@ def test_a_solid_black_takes_colour(address: str) -> None:
     cv2.circle(ink, (500, 330), 60, 255, -1, cv2.LINE_AA)
     with browser_page() as page:
         _begin(page, address, "hatch_cover.png", ink)
-        page.get_by_role("button", name="Drawing", exact=True).click()
+        page.get_by_role("tab", name="Drawing", exact=True).click()
         switch = page.get_by_role("switch", name=re.compile("takes colour")).first
         areas = _areas(page)
         before = revision(page)

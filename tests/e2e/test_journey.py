@@ -55,7 +55,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         page.mouse.move(x1, y1, steps=12)
         page.mouse.up()
         wait_for_change(page, before)
-        expect(page.get_by_role("option", name=re.compile("boots"))).to_contain_text(
+        expect(page.get_by_role("row", name=re.compile("boots"))).to_contain_text(
             re.compile(r"[5-9]\.\d %|1\d %"))
 
         # The same with the keyboard alone: point at the first area, give it, take it away again.

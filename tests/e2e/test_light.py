@@ -77,17 +77,17 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
 
         # A part is chosen on the figure, made flat, and folded along an edge that is drawn.
         page.keyboard.press("t")
-        parts = page.get_by_role("listbox", name="Parts, from front to behind")
+        parts = page.get_by_role("grid", name="Parts, from front to behind")
         page.mouse.click(*spot(page, 240, 110))
-        chosen = parts.get_by_role("option", selected=True)
+        chosen = parts.get_by_role("row", selected=True)
         name = (chosen.inner_text()).splitlines()[0]
-        volume = page.get_by_role("group", name=f"Volume of {name}")
+        volume = page.get_by_role("radiogroup", name=f"Volume of {name}")
         before = revision(page)
-        volume.get_by_role("button", name="flat").click()
+        volume.get_by_role("radio", name="flat").click()
         wait_for_change(page, before)
         expect(chosen).to_contain_text("flat")
         before = revision(page)
-        volume.get_by_role("button", name="folded").click()
+        volume.get_by_role("radio", name="folded").click()
         wait_for_change(page, before)
         before = revision(page)
         stroke(page, (240, 45), (240, 110), (240, 175))
@@ -116,7 +116,7 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
         expect(made).to_have_count(2)
 
         # Eight lights to choose from; the touch-ups were made for another one.
-        page.get_by_role("button", name="Lights").click()
+        page.get_by_role("tab", name="Lights").click()
         page.get_by_role("button", name="Look at eight lights").click()
         eight = page.get_by_role("group", name="Eight lights")
         eventually(page, lambda: page.locator("canvas[data-drawn]").count() == 8)
@@ -124,7 +124,7 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
         eight.get_by_role("button", name="below").click()
         wait_for_change(page, before)
         expect(page.get_by_text("from below", exact=True)).to_be_visible()
-        page.get_by_role("button", name=re.compile("Touch-ups")).click()
+        page.get_by_role("tab", name=re.compile("Touch-ups")).click()
         expect(page.get_by_text("2 touch-ups were made for another light")).to_be_visible()
         before = revision(page)
         page.get_by_role("button", name="Keep", exact=True).click()
@@ -132,12 +132,12 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
         expect(page.get_by_text("made for another light")).to_have_count(0)
 
         # Bases alone show no shade; then one pass after the other.
-        page.get_by_role("button", name="Look over").click()
-        page.get_by_role("button", name="Bases").click()
+        page.get_by_role("tab", name="Look over").click()
+        page.get_by_role("radio", name="Bases").click()
         eventually(page, lambda: dark_share(page, base, shade) < 0.01)
         page.keyboard.press(".")
-        expect(page.get_by_role("button", name="+ shade", exact=True)).to_have_attribute(
-            "aria-pressed", "true")
+        expect(page.get_by_role("radio", name="+ shade", exact=True)).to_have_attribute(
+            "aria-checked", "true")
         eventually(page, lambda: dark_share(page, base, shade) > 0.05)
         rows = page.get_by_role("table", name="Shapes of the passes").get_by_role("row")
         expect(rows.nth(1)).to_contain_text("Shade")
@@ -149,7 +149,7 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
             page.wait_for_function(
                 "before => document.querySelector('canvas').dataset.shown"
                 ".split(':').slice(0, 2).join(':') !== before", arg=before)
-        page.get_by_role("button", name="All", exact=True).click()
+        page.get_by_role("radio", name="All", exact=True).click()
         eventually(page, lambda: abs(dark_share(page, base, shade) - usual) < 0.01)
 
 

@@ -90,15 +90,15 @@ def test_gaps_are_shown_closed_left_and_drawn(address: str) -> None:
 def test_a_photo_is_repaired_cropped_and_turned(address: str) -> None:
     with browser_page() as page:
         open_photo(page, address)
-        page.get_by_role("button", name="Drawing", exact=True).click()
+        page.get_by_role("tab", name="Drawing", exact=True).click()
         expect(page.get_by_text("As recognised: Photo of a drawing")).to_be_visible()
         expect(page.get_by_role("switch", name="Even out the light on the paper")).to_be_checked()
         for name in ("Weight", "Ink"):
             slider = page.get_by_role("slider", name=re.compile(f"^{name}"))
             changed(page, lambda s=slider: s.press("ArrowRight"))
-        changed(page, page.get_by_role("button", name="Hard", exact=True).click)
+        changed(page, page.get_by_role("radio", name="Hard", exact=True).click)
 
-        page.get_by_role("button", name="Frame", exact=True).click()
+        page.get_by_role("tab", name="Frame", exact=True).click()
         expect(page.get_by_text("1800 × 2400 px")).to_be_visible()
         changed(page, page.get_by_role("button", name="Turn right").click)
         expect(page.get_by_text("2400 × 1800 px")).to_be_visible()
@@ -133,7 +133,7 @@ def test_a_marked_up_cel_frame_and_its_blacks(address: str) -> None:
         changed(page, lambda: page.mouse.click(box["x"] + box["width"] / 2 + (650 - 450) * zoom,
                                                box["y"] + box["height"] / 2 + (340 - 450) * zoom))
         page.keyboard.press("F2")
-        page.get_by_role("button", name="Drawing", exact=True).click()
+        page.get_by_role("tab", name="Drawing", exact=True).click()
         page.get_by_role("combobox", name=re.compile("^Lines in")).click()
         changed(page, page.get_by_role("option", name="edge of the shade").click)
         expect(page.get_by_role("heading", name=re.compile("Solid blacks"))).to_contain_text("2")

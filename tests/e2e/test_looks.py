@@ -38,7 +38,8 @@ def test_looks_are_dressed_varied_compared_and_shown(address: str) -> None:
         problems: list[str] = []
         page.on("pageerror", lambda error: problems.append(str(error)))
         start(page, address)
-        looks = page.get_by_role("listbox", name="Looks").get_by_role("option")
+        rail = page.get_by_role("group", name="Looks")
+        looks = rail.locator("[data-look]")
         expect(looks).to_have_count(1)
         before = base(page, "part 1")
 
@@ -48,7 +49,7 @@ def test_looks_are_dressed_varied_compared_and_shown(address: str) -> None:
         name = page.get_by_role("textbox", name="Name of the look")
         name.fill("Evening")
         name.press("Enter")
-        expect(page.get_by_role("option", name="Evening")).to_be_visible()
+        expect(rail.get_by_role("button", name="Evening")).to_be_visible()
         page.get_by_role("button", name=re.compile("^part 1 ")).click()
         page.keyboard.press("d")
         eventually(page, lambda: base(page, "part 1") != before)
@@ -56,11 +57,11 @@ def test_looks_are_dressed_varied_compared_and_shown(address: str) -> None:
         first = base(page, "part 1")
         eventually(page, lambda: base(page, "part 1") != first)
         evening = base(page, "part 1")
-        page.get_by_role("option", name="The piece").click()
+        rail.get_by_role("button", name="The piece").click()
         eventually(page, lambda: base(page, "part 1") == before)
 
         # The figure in one look, then both with a divider.
-        page.get_by_role("option", name="Evening").click()
+        rail.get_by_role("button", name="Evening").click()
         page.keyboard.press("v")
         page.wait_for_selector("canvas[data-shown*='look:k1'][data-shown$=':sharp']")
         eventually(page, lambda: share(page, evening) > 0.02)
@@ -72,7 +73,7 @@ def test_looks_are_dressed_varied_compared_and_shown(address: str) -> None:
 
         # Proposals: hang one.
         page.keyboard.press("t")
-        page.get_by_role("button", name="Triad").click()
+        page.get_by_role("radio", name="Triad").click()
         proposals = page.get_by_role("list", name="Proposed looks").get_by_role("listitem")
         expect(proposals).to_have_count(6)
         expect(proposals.first).to_contain_text("Keeps values")
@@ -84,27 +85,27 @@ def test_looks_are_dressed_varied_compared_and_shown(address: str) -> None:
         expect(looks).to_have_count(3)
 
         # A change to all looks; apart; a sheet; an answer.
-        page.get_by_role("button", name="Dress", exact=True).click()
-        page.get_by_role("button", name="all", exact=True).click()
+        page.get_by_role("tab", name="Dress", exact=True).click()
+        page.get_by_role("radio", name="all", exact=True).click()
         page.get_by_role("button", name=re.compile("^part 3 ")).click()
         page.get_by_role("button", name=re.compile("^lighter")).click()
         told = base(page, "part 3")
         eventually(page, lambda: base(page, "part 3") != told)
         lighter = base(page, "part 3")
-        page.get_by_role("option", name="The piece").click()
+        rail.get_by_role("button", name="The piece").click()
         expect(page.get_by_text("The piece is the first look")).to_be_visible()
         eventually(page, lambda: base(page, "part 3") == lighter)
-        page.get_by_role("button", name="Apart").click()
+        page.get_by_role("tab", name="Apart").click()
         expect(page.get_by_role("table", name="How far apart looks are")).to_contain_text("Evening")
-        page.get_by_role("button", name="Show", exact=True).click()
+        page.get_by_role("tab", name="Show", exact=True).click()
         assert download(page, "PDF").startswith(b"%PDF")
-        page.get_by_role("option", name="Evening").click()
+        rail.get_by_role("button", name="Evening").click()
         page.get_by_label(re.compile("Remarks on “Evening”")).fill("darker, as agreed")
         page.get_by_role("button", name="This look was chosen").click()
         expect(page.get_by_role("list", name="Answers")).to_contain_text("darker, as agreed")
 
         # Retired looks are off the rail, and come back.
-        page.get_by_role("button", name="Dress", exact=True).click()
+        page.get_by_role("tab", name="Dress", exact=True).click()
         page.get_by_role("button", name="Retire").click()
         expect(looks).to_have_count(2)
         page.get_by_label("Show retired").check()

@@ -44,7 +44,7 @@ def stroke(page: Page, *points: tuple[float, float]) -> None:
 
 def has_share(page: Page, part: str, low: float, high: float) -> None:
     """Wait until a part's share of the silhouette lies between two figures, per cent."""
-    row, got = page.get_by_role("option").filter(has_text=part).first, -1.0
+    row, got = page.get_by_role("row").filter(has_text=part).first, -1.0
     for _ in range(60):
         found = re.search(r"([\d.]+) %", row.inner_text())
         got = float(found.group(1)) if found else -1.0
@@ -77,19 +77,19 @@ def test_flats_in_one_pass_of_the_pen(address: str) -> None:
             add(page, name)
 
         # A lasso round everything gives it to the hall; a click gives the pane away.
-        page.get_by_role("option").filter(has_text="hall").click()
+        page.get_by_role("row").filter(has_text="hall").click()
         page.keyboard.press("a")
         page.keyboard.down("Shift")
         changed(page, lambda: stroke(page, (100, 200), (900, 200), (900, 800), (100, 800)))
         page.keyboard.up("Shift")
         expect(page.get_by_test_id("completeness")).to_contain_text("100 %")
         has_share(page, "hall", 100, 100)
-        page.get_by_role("option").filter(has_text="pane").click()
+        page.get_by_role("row").filter(has_text="pane").click()
         changed(page, lambda: page.mouse.click(*spot(page, 280, 380)))
         has_share(page, "pane", 2, 6)
 
         # The rooms run into each other: one click shares them out where the wall would go on.
-        page.get_by_role("option").filter(has_text="stair").click()
+        page.get_by_role("row").filter(has_text="stair").click()
         page.keyboard.press("o")
         changed(page, lambda: page.mouse.click(*spot(page, 700, 500)))
         has_share(page, "stair", 46, 54)
@@ -97,12 +97,12 @@ def test_flats_in_one_pass_of_the_pen(address: str) -> None:
         # Split the stair, give half of it back, move the border, undo, join.
         page.keyboard.press("x")
         changed(page, lambda: stroke(page, (680, 260), (680, 740)))
-        page.get_by_role("option").filter(has_text="hall").click()
+        page.get_by_role("row").filter(has_text="hall").click()
         page.keyboard.press("a")
         changed(page, lambda: page.mouse.click(*spot(page, 600, 400)))
         has_share(page, "stair", 22, 27)
         page.keyboard.press("e")
-        page.get_by_role("button", name=re.compile("^Move border")).wait_for()
+        page.get_by_role("radio", name=re.compile("^Move border")).wait_for()
         changed(page, lambda: stroke(page, (760, 262), (760, 738)))
         has_share(page, "stair", 11, 15)
         changed(page, lambda: page.keyboard.press("Control+z"))
@@ -157,7 +157,7 @@ def test_a_colour_card_keeps_a_character_the_same(address: str) -> None:
         add(page, "hall")
         page.get_by_role("heading", name="Parts").click()
         page.keyboard.press("F4")
-        page.get_by_role("button", name="Card", exact=False).last.click()
+        page.get_by_role("tab", name="Card", exact=False).last.click()
         page.get_by_role("combobox", name="Whose picture this is").click()
         page.get_by_role("option", name=re.compile("toll house")).click()
         panel = page.get_by_role("region", name="Colour card")

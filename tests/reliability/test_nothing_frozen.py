@@ -32,7 +32,7 @@ def test_an_error_that_nobody_foresaw_is_short_and_keeps_its_headers(
         picture = ["a-local-value"] * 1_000_000
         raise RuntimeError(f"broken {len(picture)} " + "x" * 100_000)
 
-    monkeypatch.setattr(studio.pieces, "cards", broken)
+    monkeypatch.setattr(studio.pieces, "all", broken)
     answer = client.get("/api/pieces")
     assert answer.status_code == 500 and answer.json()["detail"]
     assert answer.headers["content-type"] == "application/problem+json"

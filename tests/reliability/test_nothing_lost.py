@@ -18,8 +18,8 @@ from tests.drawings import figure_ink, on_white, png
 from tests.server.steps import edit, finished, import_file, new_piece
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.pattern import Pattern
-from wardrobe.server import pieces as piece_store
 from wardrobe.server.app import create_app
+from wardrobe.server.db import pieces as piece_store
 from wardrobe.server.db.session import DataFolderError, NewerVersionError
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -251,7 +251,7 @@ def test_names_with_half_characters_are_healed(settings: Settings) -> None:
     Studio(settings).close()
     card = json.dumps([{"name": "coat \ud800", "colour": "#aabbcc"}])
     with sqlite3.connect(settings.data_dir / "wardrobe.sqlite3") as database:
-        database.executescript("DROP TABLE birth; DROP TABLE asset_use;")
+        database.executescript("DROP TABLE birth; DROP TABLE asset_use; DROP TABLE job;")
         database.execute("UPDATE alembic_version SET version_num='0005'")
         database.execute("INSERT INTO character (id, name, card, washes, outfits, changed) VALUES "
                          "(1, 'Ilse', ?, '{}', '[]', '2026-01-01 00:00:00')", (card,))

@@ -68,11 +68,10 @@ def _run_full(folder: Path) -> dict[str, Any]:
 
     work(3)
     filler = folder / "filler"
-    with filler.open("wb") as file:
+    with filler.open("wb", buffering=0) as file:
         try:
-            while True:
-                file.write(bytes(2**16))
-                file.flush()
+            while file.write(bytes(2**16)):
+                pass
         except OSError:
             pass
     work(8)

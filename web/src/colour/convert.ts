@@ -1,8 +1,18 @@
-import { converter, displayable, formatHex, parse, toGamut, type Oklch } from "culori";
+import { clampRgb, converter, displayable, formatHex, parse, toGamut, type Color, type Oklch } from "culori";
 
 const toOklch = converter("oklch");
 const toHsv = converter("hsv");
-const intoSrgb = toGamut("rgb", "oklch");
+const mapped = toGamut("rgb", "oklch");
+const toRgb = converter("rgb");
+const ROUNDING = 0.5 / 255;
+
+/** Brought into sRGB; colours on its border that rounding puts outside are left as they are. */
+function intoSrgb(colour: Color): Color {
+  const { r, g, b } = toRgb(colour);
+  const outside = Math.max(-r, -g, -b, r - 1, g - 1, b - 1);
+  return outside < ROUNDING ? clampRgb(colour) : mapped(colour);
+}
+
 const toLab = converter("lab65");
 
 export interface Lch { l: number; c: number; h: number }

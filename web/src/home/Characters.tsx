@@ -8,6 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { useCharacterChanges, useCharacters } from "../api/characters";
 import type { Character } from "../api/client";
+import { FileButton } from "../ui/FileButton";
 
 const CARD_FILES = ".json,.csv,application/json,text/csv";
 
@@ -19,14 +20,10 @@ export function Characters() {
     <Box component="section" aria-label="Characters" sx={{ px: 4, pb: 5, maxWidth: 1640, mx: "auto" }}>
       <Box sx={{ display: "flex", alignItems: "center", mb: 1.5 }}>
         <Typography variant="h2" sx={{ flex: 1 }}>Characters</Typography>
-        <Button component="label" variant="outlined">
+        <FileButton label="Card from a file" accept={CARD_FILES} variant="outlined"
+          onFiles={([file]) => { if (file) void fromFile(file.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " "), file); }}>
           Card from a file
-          <input type="file" hidden accept={CARD_FILES} onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = "";
-            if (file) void fromFile(file.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " "), file);
-          }} />
-        </Button>
+        </FileButton>
       </Box>
       {characters?.length === 0 && (
         <Typography variant="body2">None yet. Make a card of a piece’s colours in its step Colour, or read one from design tokens (JSON) or CSV.</Typography>
@@ -54,14 +51,7 @@ function CharacterCard({ character }: { character: Character }) {
       <Box sx={{ display: "flex", "& > *": { px: 1, minWidth: 0 } }}>
         <Button component="a" href={`/api/characters/${id}/card.json`} download>Tokens (JSON)</Button>
         <Button component="a" href={`/api/characters/${id}/card.csv`} download>CSV</Button>
-        <Button component="label" color="inherit">
-          Replace
-          <input type="file" hidden accept={CARD_FILES} onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = "";
-            if (file) void replaceCard(id, file);
-          }} />
-        </Button>
+        <FileButton label={`File that replaces the card of ${name}`} accept={CARD_FILES} color="inherit" onFiles={([file]) => { if (file) void replaceCard(id, file); }}>Replace</FileButton>
         <Button color="inherit" aria-label={`Delete ${name}`} onClick={() => setAsking(true)} sx={{ color: "text.secondary" }}>Delete</Button>
       </Box>
       <Dialog open={asking} onClose={() => setAsking(false)}>

@@ -15,6 +15,7 @@ import { toProblem, type JobState, type Piece } from "../api/client";
 import { cancel, follow, send } from "../api/jobs";
 import { DrawingSeen } from "./DrawingSeen";
 import { BringIn, isArchive, isLayered } from "./BringIn";
+import { FileButton } from "../ui/FileButton";
 
 const ACCEPT = ".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg,.ora,.zip,image/*";
 
@@ -64,15 +65,14 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
     <Dialog open onClose={() => !job && onClose()} maxWidth="xs" fullWidth>
       <DialogTitle>{like ? "The next piece" : "New piece"}</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 2, overflow: "visible" }}>
-        <Button component="label" variant="outlined" disabled={job !== null} sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}>
-          {file ? file.name : "Choose line art: PNG, JPEG, WebP, TIFF, SVG"}
-          <input type="file" hidden accept={ACCEPT} onChange={(e) => {
-            const next = e.target.files?.[0] ?? null;
+        <FileButton label="Line art" accept={ACCEPT} variant="outlined" disabled={job !== null} sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}
+          onFiles={([next = null]) => {
             setFile(next);
             setError(null);
             if (!title) setTitle(nameOf(next));
-          }} />
-        </Button>
+          }}>
+          {file ? file.name : "Choose line art: PNG, JPEG, WebP, TIFF, SVG"}
+        </FileButton>
         {file && <DrawingSeen file={file} job={job} />}
         <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>

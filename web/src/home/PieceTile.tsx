@@ -60,7 +60,7 @@ export function PieceTile({ piece }: { piece: PieceCard }) {
             {piece.demo ? ", demo" : ""}
           </Typography>
         </Box>
-        <Button color="inherit" aria-label={`Title and plan of ${piece.title}`} onClick={() => setRenaming(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Edit</Button>
+        <Button color="inherit" aria-label={`Edit title and plan of ${piece.title}`} onClick={() => setRenaming(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Edit</Button>
         <Button color="inherit" aria-label={`Delete ${piece.title}`} onClick={() => setAsking(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Delete</Button>
       </Box>
       {renaming && <Rename piece={piece} onClose={() => setRenaming(false)} />}

@@ -1,26 +1,27 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { toProblem, type LayeredFile, type Shown } from "../api/client";
 import { useLayered, useLayeredFindings } from "../api/stacks";
-import { LOOKS, pressLook, releaseLook, useGlance } from "../picture/glance";
+import { GLANCES } from "../picture/keys";
 import { PictureView } from "../picture/PictureView";
-import { GlanceBar, Key } from "../shell/GlanceBar";
+import { useGlanceKeys } from "../picture/useGlanceKeys";
+import { GlanceBar } from "../shell/GlanceBar";
 import { LostPage } from "../shell/LostPage";
-import { useKeys } from "../shell/useKeys";
 import { Workplace } from "../shell/Workplace";
 import { SectionView, told } from "../stack/SectionView";
 import { useSpotlight } from "../stack/useSpotlight";
 import { Figure } from "../theme/Figure";
+import { useSides } from "../ui/Choice";
+import type { Binding } from "../ui/keys";
+import { LAYERED } from "./keys";
 import { Matching } from "./Matching";
 import { Order } from "./Order";
 
-const SIDES = ["order", "stack", "match"] as const;
-type Side = (typeof SIDES)[number];
+// There is no drawing that a file came from.
+const WITHOUT_BEFORE: Binding = { ...GLANCES, on: GLANCES.on.filter((key) => key !== "b") };
 
 /** A layered file that came in: its stack, its faults, and what a piece can take over from it. */
 export function LayeredPage() {
@@ -32,26 +33,14 @@ export function LayeredPage() {
 }
 
 function Desk({ file }: { file: LayeredFile }) {
-  const [side, setSide] = useState<Side>("order");
   const [lit, setLit] = useState<number | null>(null);
   const shown: Shown = useMemo(() => ({ title: file.title, revision: 1, width: file.width, height: file.height, at: `/api/layered/${file.id}` }), [file]);
   const spotlight = useSpotlight(shown, `${shown.at}/layers`, lit);
   const { data: findings } = useLayeredFindings(file.id);
-  const looks = LOOKS.filter((l) => l.key !== "before");
-  const lookOf = (e: KeyboardEvent) => looks.find((l) => l.hotkey === e.key.toLowerCase());
-  useKeys(looks.map((l) => l.hotkey), (e) => { const look = lookOf(e); if (look && !e.repeat) pressLook(look.key); });
-  useKeys(looks.map((l) => l.hotkey), (e) => { const look = lookOf(e); if (look) releaseLook(look.key); }, { keyup: true, keydown: false });
-  useKeys("n", () => useGlance.getState().nextBackdrop());
-  useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "order"));
+  useGlanceKeys(WITHOUT_BEFORE);
+  const [side, tabs] = useSides({ order: `In order?${findings ? ` ${findings.length}` : ""}`, stack: "Stack", match: "Take over" }, LAYERED.sides, "order");
   const layers = file.section.lines.filter((l) => l.kind === "layer");
   const line = layers.find((l) => l.index === lit);
-  const tabs = (
-    <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to look at" sx={{ mb: 1.5, flexShrink: 0 }} onChange={(_, v: Side | null) => v && setSide(v)}>
-      <ToggleButton value="order">In order?{findings ? ` ${findings.length}` : ""}<Key>T</Key></ToggleButton>
-      <ToggleButton value="stack">Stack</ToggleButton>
-      <ToggleButton value="match">Take over</ToggleButton>
-    </ToggleButtonGroup>
-  );
   const picture = <PictureView of={shown} kind="picture" overlay={spotlight} />;
   const paper = file.dpi ? <>, <Figure>{Math.round(file.dpi)} dpi</Figure></> : null;
   return (

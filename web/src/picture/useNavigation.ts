@@ -1,8 +1,14 @@
 import { useEffect, useRef, type RefObject } from "react";
+import { pressed } from "../ui/keys";
+import { isTyping } from "../ui/useKeys";
 import { useCamera } from "./camera";
+import { LOOKING } from "./keys";
 
 const KEY_PAN = 80;
 const KEY_ZOOM = 1.25;
+const PAN: Record<string, [number, number]> = {
+  ArrowLeft: [KEY_PAN, 0], ArrowRight: [-KEY_PAN, 0], ArrowUp: [0, KEY_PAN], ArrowDown: [0, -KEY_PAN],
+};
 
 /** Wheel, pinch, space-drag, middle-drag and keys. Returns whether a pan or pinch is going on. */
 export function useNavigation(frame: RefObject<HTMLDivElement | null>, flip: boolean): RefObject<boolean> {
@@ -60,19 +66,16 @@ export function useNavigation(frame: RefObject<HTMLDivElement | null>, flip: boo
     };
     const keydown = (e: KeyboardEvent) => {
       if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
-      const pan: Record<string, [number, number]> = {
-        ArrowLeft: [KEY_PAN, 0], ArrowRight: [-KEY_PAN, 0], ArrowUp: [0, KEY_PAN], ArrowDown: [0, -KEY_PAN],
-      };
       const onPicture = e.target === document.body || e.target === element;
-      const by = pan[e.key];
+      const by = PAN[pressed(LOOKING.pan, e) ?? ""];
       if (e.key === " " && onPicture) {
         space = true;
         element.style.cursor = "grab";
       } else if (by && onPicture) panBy(...by, flip);
-      else if (e.key === "+" || e.key === "=") zoomBy(KEY_ZOOM, flip);
-      else if (e.key === "-") zoomBy(1 / KEY_ZOOM, flip);
-      else if (e.key === "0") fit();
-      else if (e.key === "1") actual();
+      else if (pressed(LOOKING.zoomIn, e)) zoomBy(KEY_ZOOM, flip);
+      else if (pressed(LOOKING.zoomOut, e)) zoomBy(1 / KEY_ZOOM, flip);
+      else if (pressed(LOOKING.fit, e)) fit();
+      else if (pressed(LOOKING.actual, e)) actual();
       else return;
       e.preventDefault();
     };
@@ -99,11 +102,4 @@ export function useNavigation(frame: RefObject<HTMLDivElement | null>, flip: boo
     };
   }, [frame, flip]);
   return busy;
-}
-
-export function isTyping(target: EventTarget | null): boolean {
-  if (!(target instanceof HTMLElement)) return false;
-  return target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName)
-    ? !(target instanceof HTMLInputElement && ["range", "checkbox", "radio"].includes(target.type))
-    : false;
 }

@@ -3,18 +3,19 @@ import { useEffect, useState } from "react";
 import { Navigate, useNavigate, useParams } from "react-router";
 import { toProblem, type Piece, type Step } from "../api/client";
 import { useChanges, usePiece } from "../api/pieces";
-import { LOOKS, pressLook, releaseLook, useGlance } from "../picture/glance";
+import { GLANCES } from "../picture/keys";
+import { useGlanceKeys } from "../picture/useGlanceKeys";
+import { useKeys } from "../ui/useKeys";
 import { GlanceBar } from "./GlanceBar";
 import { Help } from "./Help";
+import { PIECE } from "./keys";
 import { LostPage } from "./LostPage";
 import { StepBoundary } from "./StepBoundary";
 import { fetchSteps, STEPS } from "./steps";
 import { Tape } from "./Tape";
-import { useKeys } from "./useKeys";
 import { useWorkClock } from "./useWorkClock";
 
 const IDLE_MS = 1500;
-const STEP_KEYS = ["f2", "f3", "f4", "f6", "f7", "f8", "f9"]; // f5 reloads the page
 
 export function PiecePage() {
   const { id, step } = useParams();
@@ -33,18 +34,14 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
   const changes = useChanges(piece.id);
   const [help, setHelp] = useState(false);
   useWorkClock(piece.id, step);
-  const looks = LOOKS.map((l) => l.hotkey);
-  const lookOf = (e: KeyboardEvent) => LOOKS.find((l) => l.hotkey === e.key.toLowerCase());
-  useKeys(looks, (e) => { const look = lookOf(e); if (look && !e.repeat) pressLook(look.key); });
-  useKeys(looks, (e) => { const look = lookOf(e); if (look) releaseLook(look.key); }, { keyup: true, keydown: false });
-  useKeys("n", () => useGlance.getState().nextBackdrop());
-  useKeys("mod+z", changes.undo, { preventDefault: true });
-  useKeys("mod+shift+z, mod+y", changes.redo, { preventDefault: true });
-  useKeys("?", () => setHelp(true), { useKey: true });
-  useKeys(STEP_KEYS, (e) => {
-    const next = STEPS[STEP_KEYS.indexOf(e.key.toLowerCase())];
+  useGlanceKeys(GLANCES);
+  useKeys(PIECE.undo, changes.undo);
+  useKeys(PIECE.redo, changes.redo);
+  useKeys(PIECE.help, () => setHelp(true));
+  useKeys(PIECE.step, (key) => {
+    const next = STEPS[PIECE.step.on.indexOf(key)];
     if (next) void navigate(`/piece/${piece.id}/${next.key}`);
-  }, { preventDefault: true });
+  });
   useEffect(() => {
     const idle = setTimeout(fetchSteps, IDLE_MS);
     return () => clearTimeout(idle);

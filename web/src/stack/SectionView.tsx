@@ -88,15 +88,15 @@ function Block({ line, lit, marked, across, onLight }: { line: StackLine; lit: b
       sx={{
         width: "100%", minHeight: across ? 26 : 36, display: "flex", alignItems: "stretch", justifyContent: "flex-start", textAlign: "left", mb: across ? 0 : "2px",
         bgcolor: "background.paper", border: 1, borderColor: lit ? "primary.main" : "divider", borderRadius: "3px", overflow: across ? "visible" : "hidden",
-        borderStyle: line.empty ? "dotted" : "solid", opacity: line.visible ? 1 : 0.6,
+        borderStyle: line.empty ? "dotted" : "solid", color: line.visible ? undefined : "text.secondary",
         ...(seam && { borderLeft: "2px dashed", borderLeftColor: "primary.main" }),
         ...(lit && { boxShadow: (t) => `0 0 0 1px ${t.palette.primary.main}` }),
         ...(marked && { backgroundImage: (t) => `linear-gradient(225deg, ${t.palette.primary.main} 7px, transparent 7.5px)` }),
       }}>
       <Box aria-hidden sx={{ width: across ? 26 : 9, flexShrink: 0, bgcolor: line.colour ?? "transparent", borderRight: 1, borderColor: "divider",
         ...(!line.colour && { backgroundImage: "repeating-linear-gradient(45deg, rgba(128,128,128,.55) 0 2px, transparent 2px 5px)" }) }} />
-      <Box sx={{ minWidth: 0, px: 0.6, py: across ? 0.3 : 0.35, lineHeight: 1.2, ...(across && { display: "flex", alignItems: "center", gap: 1, position: "sticky", left: 26 }) }}>
-        <Box sx={{ fontSize: 12, fontWeight: 560, whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>{across ? line.name : line.what}</Box>
+      <Box aria-hidden sx={{ minWidth: 0, px: 0.6, py: across ? 0.3 : 0.35, lineHeight: 1.2, ...(across && { display: "flex", alignItems: "center", gap: 1, position: "sticky", left: 26 }) }}>
+        <Box sx={{ fontSize: 12, fontWeight: 560, whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>{across ? line.name : line.what}</Box>{" "}
         <Box sx={{ fontSize: 10.5, color: "text.secondary", whiteSpace: "nowrap" }}>{line.visible ? settings(line) : "hidden"}</Box>
       </Box>
     </ButtonBase>

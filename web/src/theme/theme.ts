@@ -59,12 +59,13 @@ export function makeTheme(surround: Surround) {
           root: {
             minHeight: 36, textTransform: "none", padding: "4px 12px", color: ink, borderColor: line,
             "&.Mui-selected": { outline: `2px dashed ${dark ? "#ff8f86" : "#a5262f"}`, outlineOffset: -3, backgroundColor: "transparent", fontWeight: 640 },
+            "&.Mui-selected:hover": { backgroundColor: dark ? "#353535" : "#ebebeb" },
           },
         },
       },
       MuiTextField: { defaultProps: { size: "small" } },
       MuiSelect: { defaultProps: { size: "small" } },
-      MuiTooltip: { defaultProps: { enterDelay: 500 } },
+      MuiTooltip: { defaultProps: { enterDelay: 500, describeChild: true } },
       MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
       MuiCssBaseline: {
         styleOverrides: {

@@ -1,21 +1,19 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useCallback, useMemo, useState } from "react";
 import { api, need, type Edit } from "../../api/client";
 import { tell, tellProblem } from "../../api/notice";
 import { useCut, useNeighbours } from "../../api/pieces";
 import { PictureView, type Tool } from "../../picture/PictureView";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { useSides } from "../../ui/Choice";
 import { Workplace } from "../../shell/Workplace";
 import type { StepProps } from "../StepProps";
 import { useLiveEdit } from "../useLiveEdit";
 import { AlikeInWords } from "./Alike";
 import { CardPanel } from "./CardPanel";
 import { EvenOut } from "./EvenOut";
+import { COLOUR } from "./keys";
 import { LightColour } from "./LightColour";
 import type { Live } from "./live";
 import { countMarks, MARKS } from "./marks";
@@ -27,12 +25,9 @@ import { ValueStrip } from "./ValueStrip";
 import { WashControl } from "./WashControl";
 
 type Taker = (hex: string) => Edit;
-type Side = "sheet" | "even" | "light" | "card";
-
-const SIDES: Side[] = ["sheet", "even", "light", "card"];
+const SIDES = { sheet: "Sheet", even: "Even out", light: "Light’s colour", card: "Card" };
 
 export function ColourStep({ piece }: StepProps) {
-  const [side, setSide] = useState<Side>("sheet");
   const { sheet, show, drop } = useLiveSheet(piece);
   const { data: cut } = useCut(piece);
   const neighbours = useNeighbours(piece).data ?? [];
@@ -46,7 +41,7 @@ export function ColourStep({ piece }: StepProps) {
   const [trying, setTrying] = useState<string | null>(null);
   const [looking, setLooking] = useState(false);
   const [reference, setReference] = useState<{ file?: File; take?: Taker } | null>(null);
-  useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "sheet"));
+  const [side, tabs, turnTo] = useSides(SIDES, COLOUR.sides, "sheet");
   const { parts, passes } = piece.recipe;
   const { width, height } = piece;
 
@@ -77,12 +72,7 @@ export function ColourStep({ piece }: StepProps) {
     <Workplace title="Colour" wide lead="What each part really shows. The figure in a swatch is its step from the base, CIEDE2000."
       onDropFile={(file) => setReference({ file })}
       picture={<PictureView piece={piece} kind="picture" compare={looking || (trying !== null && trying !== passes.method) ? "picture" : undefined} tool={tool} />}>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5 }} onChange={(_, v: Side | null) => v && setSide(v)}>
-        <ToggleButton value="sheet">Sheet</ToggleButton>
-        <ToggleButton value="even">Even out</ToggleButton>
-        <ToggleButton value="light">Light’s colour</ToggleButton>
-        <ToggleButton value="card">Card<Key>T</Key></ToggleButton>
-      </ToggleButtonGroup>
+      {tabs}
       {side === "sheet" && (
         <>
           <MethodChooser piece={piece} live={live} trying={trying} onTry={setTrying} />
@@ -94,7 +84,7 @@ export function ColourStep({ piece }: StepProps) {
               <Typography variant="body2" sx={{ flex: 1 }}>
                 {marks.map(([mark, count]) => `${MARKS[mark]?.sign ?? ""} ${count} ${MARKS[mark]?.word ?? mark}`).join("   ")}
               </Typography>
-              <Button variant="outlined" onClick={() => setSide("even")}>Even out</Button>
+              <Button variant="outlined" onClick={() => turnTo("even")}>Even out</Button>
             </Box>
           )}
           <ValueStrip parts={parts} sheet={sheet} />

@@ -24,8 +24,8 @@ export function ColumnHead({ piece, column, live, field }: Props) {
   const rule = column.on ? `${column.mode}${column.opacity != null ? ` ${Math.round(100 * column.opacity)} %` : ""}` : "off";
   const text = (
     <>
-      <Typography variant="h3" component="div" sx={{ fontSize: 13, lineHeight: 1.15 }}>{column.label}</Typography>
-      <Box component="span" sx={{ display: "block", fontSize: 11, lineHeight: 1.15, color: "text.secondary" }}>{column.on ? column.mode : "off"}<br />{column.on && column.opacity != null ? <Figure size={11}>{Math.round(100 * column.opacity)} %</Figure> : "\u00a0"}</Box>
+      <Typography variant="h3" component="div" sx={{ fontSize: 13, lineHeight: 1.15 }}>{column.label}</Typography>{" "}
+      <Box component="span" sx={{ display: "block", fontSize: 11, lineHeight: 1.15, color: "text.secondary" }}>{column.on ? column.mode : "off"}{" "}<br />{column.on && column.opacity != null ? <Figure size={11}>{Math.round(100 * column.opacity)} %</Figure> : "\u00a0"}</Box>
     </>
   );
   if (column.name === "base") return <Box role="columnheader" sx={{ minHeight: 36, alignSelf: "end" }}>{text}</Box>;
@@ -33,7 +33,7 @@ export function ColumnHead({ piece, column, live, field }: Props) {
     <Box role="columnheader" sx={{ minWidth: 0 }}>
       <ButtonBase aria-label={`${column.label}: ${rule}. Change the rule`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ display: "block", width: "100%", minHeight: 36, textAlign: "left", borderRadius: 1, opacity: column.on ? 1 : 0.65, borderBottom: "2px dashed", borderColor: column.on ? "primary.main" : "divider" }}>
-        {text}
+        <span aria-hidden>{text}</span>
       </ButtonBase>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => { setAnchor(null); live.drop(); }} slotProps={{ paper: { role: "dialog", "aria-label": `Rule of ${column.label}` } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>

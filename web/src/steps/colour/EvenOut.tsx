@@ -4,8 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
 import Switch from "@mui/material/Switch";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { toProblem, type Piece, type Schemas, type Wish } from "../../api/client";
@@ -37,10 +36,8 @@ export function EvenOut({ piece, live, onLook }: { piece: Piece; live: Live; onL
   return (
     <Box>
       <Typography variant="body2">Finds the one colour and strength that bring every part’s step closest to the wanted one, and says where none can.</Typography>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={name} aria-label="Pass to even out" sx={{ my: 1 }} onChange={(_, v: Name | null) => { if (v) { setName(v); setWanted(null); } }}>
-        <ToggleButton value="shade">Shade, multiply</ToggleButton>
-        <ToggleButton value="light">Light, screen</ToggleButton>
-      </ToggleButtonGroup>
+      <Choice label="Pass to even out" wide value={name} sx={{ my: 1 }} onChange={(v) => { setName(v); setWanted(null); }}
+        options={[{ value: "shade", label: "Shade, multiply" }, { value: "light", label: "Light, screen" }]} />
       <Box sx={{ display: "grid", gridTemplateColumns: "90px 1fr 64px", alignItems: "center", columnGap: 1.5, minHeight: 38 }}>
         <span>Step</span>
         <Slider aria-label="Wanted step" value={drag ?? wanted ?? usual} min={4} max={40} step={0.5} marks={[{ value: usual }]}
@@ -74,10 +71,8 @@ function Between({ piece, live, onLook }: { piece: Piece; live: Live; onLook: (o
   return (
     <Box component="section" aria-label="Between the schools">
       <Typography variant="h3" component="h2">Between the schools</Typography>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={way} aria-label="Move between schools" sx={{ my: 1 }} onChange={(_, v: typeof way) => setWay(v)}>
-        <ToggleButton value="match">Match with one wash</ToggleButton>
-        <ToggleButton value="spell_out">Keep per part</ToggleButton>
-      </ToggleButtonGroup>
+      <Choice label="Move between schools" wide value={way} sx={{ my: 1 }} onChange={setWay}
+        options={[{ value: "match", label: "Match with one wash" }, { value: "spell_out", label: "Keep per part" }]} />
       {way === null && <Typography variant="body2">Match looks for one multiply and one screen layer nearest to all colours seen now, with the error of each part. Keep per part turns what is seen into colours of each part’s own.</Typography>}
       {way && told && <Proposed piece={piece} proposal={told} live={live} use={way === "match" ? "Use these washes" : "Keep them per part"} several onLook={onLook} />}
     </Box>

@@ -1,10 +1,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ButtonBase from "@mui/material/ButtonBase";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import type { Edit, MethodKey, Passes, Piece, Schemas } from "../../api/client";
 import { useMeta } from "../../api/pieces";
@@ -41,14 +39,14 @@ export function MethodChooser({ piece, live, trying, onTry }: Props) {
     );
   }
   return (
-    <Box role="radiogroup" aria-label="Method" sx={{ mb: 1.5 }}>
-      {methods.map((m) => (
-        <ButtonBase key={m.key} role="radio" aria-checked={m.key === trying} onClick={() => look(m.key)}
-          sx={{ display: "block", width: "100%", textAlign: "left", p: 1, mb: 0.5, borderRadius: 1, border: "1px solid", borderColor: "divider", outline: m.key === trying ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2 }}>
-          <Typography variant="h3" component="div">{m.label}{m.key === passes.method && <Box component="span" sx={{ fontWeight: 400, color: "text.secondary" }}>, as it is</Box>}</Typography>
-          {m.key === trying && <Typography variant="body2">{m.when}</Typography>}
-        </ButtonBase>
-      ))}
+    <Box sx={{ mb: 1.5 }}>
+      <Choice label="Method" wide={1} value={trying} onChange={look} sx={{ "& button": { display: "block", textAlign: "left", p: 1, whiteSpace: "normal", textTransform: "none" } }}
+        options={methods.map((m) => ({ value: m.key as string, label: (
+          <>
+            <Typography variant="h3" component="span" sx={{ display: "block" }}>{m.label}{m.key === passes.method && <Box component="span" sx={{ fontWeight: 400, color: "text.secondary" }}>, as it is</Box>}</Typography>
+            {m.key === trying && <Typography variant="body2" component="span">{m.when}</Typography>}
+          </>
+        ) }))} />
       <Typography variant="body2" sx={{ my: 1 }}>
         {trying === passes.method ? "Choose one to see it beside the present one. Shapes, bases and own colours stay." : "Left of the seam as it is, right of it as it would be. Shapes, bases and own colours stay."}
       </Typography>
@@ -71,16 +69,12 @@ function Choices({ passes, method, live }: { passes: Passes; method: Schemas["Me
           control={<Switch size="small" checked={passes.over_figure ?? false} onChange={(_, v) => make({ over_figure: v })} />} />
       )}
       {method?.choices.includes("turn_to") && (
-        <ToggleButtonGroup exclusive size="small" aria-label="Hue of shades turns to" value={passes.turn_to ?? "red"} sx={small} onChange={(_, v: Passes["turn_to"] | null) => v && make({ turn_to: v })}>
-          <ToggleButton value="red">towards red</ToggleButton>
-          <ToggleButton value="ambient">ambient</ToggleButton>
-        </ToggleButtonGroup>
+        <Choice label="Hue of shades turns to" value={passes.turn_to ?? "red"} onChange={(turn_to) => make({ turn_to })} sx={small}
+          options={[{ value: "red", label: "towards red" }, { value: "ambient", label: "ambient" }]} />
       )}
       {method?.choices.includes("tones") && (
-        <ToggleButtonGroup exclusive size="small" aria-label="Tones of light" value={passes.tones ?? 2} sx={small} onChange={(_, v: Passes["tones"] | null) => v && make({ tones: v })}>
-          <ToggleButton value={2}>2 tones</ToggleButton>
-          <ToggleButton value={3}>3 tones</ToggleButton>
-        </ToggleButtonGroup>
+        <Choice label="Tones of light" value={passes.tones ?? 2} onChange={(tones) => make({ tones })} sx={small}
+          options={[{ value: 2, label: "2 tones" }, { value: 3, label: "3 tones" }]} />
       )}
     </>
   );

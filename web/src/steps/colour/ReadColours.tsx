@@ -11,6 +11,7 @@ import type { Piece } from "../../api/client";
 import { tell } from "../../api/notice";
 import { useChanges } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
+import { FileButton } from "../../ui/FileButton";
 
 const LONG_EDGE = 1600;
 const REACH = 2;
@@ -95,10 +96,9 @@ export function ReadColours({ piece, file, single, onClose }: {
           {bitmap
             ? <canvas ref={canvas} onClick={take} aria-label="Picture to read from" style={{ maxWidth: "100%", maxHeight: 460, cursor: "crosshair" }} />
             : (
-              <Button component="label" variant="contained">
+              <FileButton label="Picture to read from" accept="image/*" variant="contained" onFiles={([file]) => void open(file)}>
                 Choose a picture, or drop one here
-                <input type="file" hidden accept="image/*" onChange={(e) => void open(e.target.files?.[0])} />
-              </Button>
+              </FileButton>
             )}
         </Box>
         {!single && <Box role="listbox" aria-label="Parts to read" sx={{ overflowY: "auto", maxHeight: 480 }}>

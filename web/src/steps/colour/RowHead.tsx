@@ -21,14 +21,17 @@ export function RowHead({ piece, part, share, own, live }: { piece: Piece; part:
   const methods = useMeta().data?.methods ?? [];
   const label = (key: string | null | undefined) => methods.find((m) => m.key === key)?.label ?? "";
   const material = useMeta().data?.materials ?? [];
+  const how = part.method ? label(part.method) : part.material;
   return (
     <Box role="rowheader" sx={{ minWidth: 0 }}>
-      <ButtonBase aria-label={`${part.name}: method and material`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
+      <ButtonBase aria-label={`${part.name} ${how}, ${share} %: method and material`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ display: "block", width: "100%", minHeight: 36, textAlign: "left", borderRadius: 1, lineHeight: 1.2 }}>
-        <Typography variant="h3" component="div" noWrap title={part.name}>{part.name}</Typography>
-        <Typography variant="body2" noWrap sx={{ fontSize: 11.5 }}>
-          {part.method ? label(part.method) : part.material}, <Figure size={11}>{share} %</Figure>
-        </Typography>
+        <span aria-hidden>
+          <Typography variant="h3" component="span" noWrap title={part.name} sx={{ display: "block" }}>{part.name}</Typography>{" "}
+          <Typography variant="body2" component="span" noWrap sx={{ display: "block", fontSize: 11.5 }}>
+            {how}, <Figure size={11}>{share} %</Figure>
+          </Typography>
+        </span>
       </ButtonBase>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} slotProps={{ paper: { role: "dialog", "aria-label": part.name } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>

@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useRef, useState } from "react";
 import type { Cut, Edit, Neighbours, Part, Piece, Sheet, SheetCell } from "../../api/client";
 import { partPixels, partShare, percent } from "../../api/cut";
@@ -7,17 +8,21 @@ import { tell } from "../../api/notice";
 import { usePassNames } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { readColour } from "../../colour/convert";
+import { pressed, type Binding } from "../../ui/keys";
+import { NUDGE_KEYS } from "../nudges";
 import { Alike } from "./Alike";
 import { CellDetails } from "./CellDetails";
 import { ColumnHead } from "./ColumnHead";
+import { SHEET } from "./keys";
 import type { FieldCalls, Live } from "./live";
 import { MARKS } from "./marks";
 import { RowHead } from "./RowHead";
-import { Swatch, SWATCH_HEIGHT } from "./Swatch";
-import { NUDGE_KEYS, useNudge } from "./useNudge";
+import { steps, Swatch, SWATCH_HEIGHT } from "./Swatch";
+import { useNudge } from "./useNudge";
 
 export const ROW_HEIGHT = SWATCH_HEIGHT + 6;
 const GUTTER = 20;
+const MOVES: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
 const COLOUR_TYPE = "text/plain";
 
 interface Props {
@@ -57,17 +62,16 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
     grid.current?.querySelector<HTMLElement>(`[data-cell="${to[0]}-${to[1]}"]`)?.focus();
   };
   const onKey = (e: React.KeyboardEvent, row: number, column: number, part: Part, cell: SheetCell) => {
-    const moves: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
-    const move = moves[e.key];
-    const to = NUDGE_KEYS[e.key.toLowerCase()];
+    const key = (of: Binding) => pressed(of, e.nativeEvent);
+    const move = MOVES[key(SHEET.move) ?? ""];
+    const to = NUDGE_KEYS[key(SHEET.nudge) ?? ""];
     if (move) go(row + move[0], column + move[1]);
-    else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "c") {
-      void navigator.clipboard.writeText(cell.colour).then(() => tell(`${cell.colour} is copied.`), () => undefined);
-    } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "v") {
-      void navigator.clipboard.readText().then((text) => give(part.id, cell.name, text), () => undefined);
-    } else if (e.ctrlKey || e.metaKey || e.altKey) return;
     else if (to) nudge(part.id, cell.name, to);
-    else if ((e.key === "Delete" || e.key === "Backspace") && cell.own) void live.make({ kind: "choose_colours", part: part.id, own: { [cell.name]: null } });
+    else if (key(SHEET.copy)) {
+      void navigator.clipboard.writeText(cell.colour).then(() => tell(`${cell.colour} is copied.`), () => undefined);
+    } else if (key(SHEET.paste)) {
+      void navigator.clipboard.readText().then((text) => give(part.id, cell.name, text), () => undefined);
+    } else if (key(SHEET.giveBack) && cell.own) void live.make({ kind: "choose_colours", part: part.id, own: { [cell.name]: null } });
     else return;
     e.preventDefault();
     e.stopPropagation();
@@ -87,8 +91,8 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
   return (
     <Box ref={grid} role="grid" aria-label="Colours by part and pass" sx={{ position: "relative", flexShrink: 0, pb: 0.5 }}>
       <Box role="row" sx={{ position: "sticky", top: -16, zIndex: 1, bgcolor: "background.paper", pt: 0.5, display: "grid", gridTemplateColumns: template, gap: many ? "4px" : "6px", mb: 0.5, alignItems: "end" }}>
-        <span role="columnheader" aria-label="Alike" />
-        <span role="columnheader" aria-label="Part" />
+        <span role="columnheader"><span style={visuallyHidden}>Alike</span></span>
+        <span role="columnheader"><span style={visuallyHidden}>Part</span></span>
         {columns.map((column) => <ColumnHead key={column.name} piece={piece} column={column} live={live} field={field} />)}
       </Box>
       <Box sx={{ position: "relative" }}>
@@ -109,7 +113,7 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
                     onDragOver={(e) => e.preventDefault()} onDrop={(e) => drop(e, part.id, cell.name)}
                     onKeyDown={(e) => { if (e.target instanceof HTMLElement && e.target.dataset.cell) onKey(e, r, c, part, cell); }}>
                     <ColourField label={`${label} of ${part.name}`} value={cell.colour} starters={cell.name === "base" ? familyFor(part) : undefined}
-                      said={[cell.name !== "base" && `step ${cell.step.toFixed(1)}`, cell.mark && MARKS[cell.mark]?.word, cell.own && "your own choice"].filter(Boolean).join(", ")}
+                      said={[cell.mark && MARKS[cell.mark]?.word, cell.name !== "base" && `${steps(cell)} from the base`, cell.own && "your own choice"].filter(Boolean).join(", ")}
                       button={{ "data-cell": `${r}-${c}`, tabIndex: at[0] === r && at[1] === c ? 0 : -1, onFocus: () => setAt([r, c]) }}
                       head={<CellDetails cell={cell} onGiveBack={() => void live.make({ kind: "choose_colours", part: part.id, own: { [cell.name]: null } })} />}
                       {...field((hex) => colourEdit(part.id, cell.name, hex))}>

@@ -1,11 +1,6 @@
 import { useCallback, useEffect, useRef } from "react";
 import type { Edit, NudgeKey, PassKey } from "../../api/client";
 
-/** Keys that move a colour by a step that looks equal, while a swatch has the focus. */
-export const NUDGE_KEYS: Record<string, string> = {
-  l: "lighter", d: "darker", w: "warmer", c: "cooler", r: "richer", u: "duller",
-};
-
 const REST_MS = 650;
 
 interface Live { show: (edit: Edit) => void; make: (edit: Edit) => Promise<unknown> }

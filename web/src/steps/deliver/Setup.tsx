@@ -5,8 +5,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Slider from "@mui/material/Slider";
 import TextField from "@mui/material/TextField";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Delivery, Piece, Schemas } from "../../api/client";
@@ -36,10 +35,8 @@ export function Setup({ piece, tabs }: SideProps) {
     <Workplace title="Set up" lead="How the stack is built, here and in pieces to come." picture={<PictureView piece={piece} kind="picture" />}>
       {tabs}
       <Typography variant="h3" component="h2">Clipping</Typography>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={delivery.clipping ?? "limited"} aria-label="Clipping" sx={{ my: 0.75 }} onChange={(_, v: Delivery["clipping"] | null) => v && void set({ clipping: v })}>
-        <ToggleButton value="limited">Limited layers</ToggleButton>
-        <ToggleButton value="masked">Masked groups</ToggleButton>
-      </ToggleButtonGroup>
+      <Choice label="Clipping" wide value={delivery.clipping ?? "limited"} sx={{ my: 0.75 }} onChange={(clipping) => void set({ clipping })}
+        options={[{ value: "limited", label: "Limited layers" }, { value: "masked", label: "Masked groups" }]} />
       <Typography variant="body2">
         {masked
           ? "Each group ends in a mask that keeps only what lies on its base, so passes may be painted over their edges. For programs that know the operator “destination in”; others show the mask as a grey layer."

@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { pieceShown, type Delivery } from "../../api/client";
@@ -41,9 +40,8 @@ export function StackSide({ piece, tabs }: SideProps) {
     <Workplace wide title="Deliver" lead="What leaves the house: an ordered, named stack that opens everywhere with this picture."
       picture={<PictureView piece={piece} kind="picture" overlay={spotlight} />}>
       {tabs}
-      <ToggleButtonGroup exclusive fullWidth size="small" value={now} aria-label="Arrangement" onChange={(_, v: Delivery["arrangement"] | null) => v && void edit(choose(() => ({ arrangement: v })))}>
-        {ARRANGEMENTS.map((a) => <ToggleButton key={a.key} value={a.key} disabled={obstacles[a.key] !== undefined && a.key !== now}>{a.label}</ToggleButton>)}
-      </ToggleButtonGroup>
+      <Choice label="Arrangement" wide value={now} onChange={(v) => void edit(choose(() => ({ arrangement: v })))}
+        options={ARRANGEMENTS.map((a) => ({ value: a.key, label: a.label, off: obstacles[a.key] !== undefined && a.key !== now }))} />
       <Typography variant="body2" sx={{ mt: 0.75 }}>{ARRANGEMENTS.find((a) => a.key === now)?.why}</Typography>
       {Object.entries(obstacles).map(([key, why]) => (
         <Typography key={key} variant="body2" sx={{ mt: 0.5 }}>

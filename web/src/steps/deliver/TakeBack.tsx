@@ -8,6 +8,7 @@ import { BringIn } from "../../home/BringIn";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
 import type { SideProps } from "./DeliverStep";
+import { FileButton } from "../../ui/FileButton";
 
 /** Files that were painted on elsewhere. */
 export function TakeBack({ piece, tabs }: SideProps) {
@@ -17,10 +18,9 @@ export function TakeBack({ piece, tabs }: SideProps) {
     <Workplace title="Take back" lead="A layered file that was painted on elsewhere: look at it, check it, take over what was changed." onDropFile={setFile}
       picture={<PictureView piece={piece} kind="picture" />}>
       {tabs}
-      <Button component="label" variant="outlined" sx={{ height: 72, borderStyle: "dashed", flexShrink: 0 }}>
+      <FileButton label="Layered file" accept=".ora,image/openraster" variant="outlined" sx={{ height: 72, borderStyle: "dashed", flexShrink: 0 }} onFiles={([next = null]) => setFile(next)}>
         Choose a layered file (OpenRaster), or drop it here
-        <input type="file" hidden accept=".ora,image/openraster" onChange={(e) => { setFile(e.target.files?.[0] ?? null); e.target.value = ""; }} />
-      </Button>
+      </FileButton>
       <Typography variant="body2" sx={{ my: 1 }}>
         Layers are matched to parts and passes by their names, and by where they are painted. A shade that was painted by hand becomes touch-ups of the pass, so that it follows new colours and is seen by every check. The file itself is never changed.
       </Typography>

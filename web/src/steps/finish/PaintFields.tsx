@@ -2,8 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Slider from "@mui/material/Slider";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import type { Piece } from "../../api/client";
 import { ColourField } from "../../colour/ColourField";
 import { perCent, Rail } from "../../ui/Rail";
@@ -19,7 +18,7 @@ interface Props {
   onCancel: () => void;
 }
 
-const kindOf = (paint: Paint): Kind | "pattern" => (paint.kind === "gradient" ? (paint.round ? "round" : "gradient") : paint.kind);
+const kindOf = (paint: Paint): Kind | null => (paint.kind === "gradient" ? (paint.round ? "round" : "gradient") : paint.kind === "colour" ? "colour" : null);
 const firstColour = (paint: Paint) => (paint.kind === "colour" ? paint.colour : paint.kind === "gradient" ? (paint.stops[0]?.colour ?? "#888888") : "#888888");
 
 function turned(piece: Piece, paint: Paint, kind: Kind): Paint {
@@ -35,12 +34,8 @@ function turned(piece: Piece, paint: Paint, kind: Kind): Paint {
 export function PaintFields({ piece, paint, onShow, onMake, onCancel }: Props) {
   return (
     <>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={kindOf(paint)} aria-label="Painted with" sx={{ mb: 1 }}
-        onChange={(_, v: Kind | null) => v && onMake(turned(piece, paint, v))}>
-        <ToggleButton value="colour">One colour</ToggleButton>
-        <ToggleButton value="gradient">Along a line</ToggleButton>
-        <ToggleButton value="round">Round a point</ToggleButton>
-      </ToggleButtonGroup>
+      <Choice label="Painted with" wide value={kindOf(paint)} sx={{ mb: 1 }} onChange={(v) => onMake(turned(piece, paint, v))}
+        options={[{ value: "colour", label: "One colour" }, { value: "gradient", label: "Along a line" }, { value: "round", label: "Round a point" }]} />
       {paint.kind === "colour" && (
         <ColourField label="Colour" value={paint.colour} onShow={(colour) => onShow({ ...paint, colour })} onMake={(colour) => onMake({ ...paint, colour })} onCancel={onCancel} />
       )}

@@ -2,8 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Slider from "@mui/material/Slider";
 import Switch from "@mui/material/Switch";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import type { Cut, Piece, Schemas, SheetRow } from "../../api/client";
@@ -56,7 +55,7 @@ export function Lights({ piece, live }: { piece: Piece; live: LiveEdit }) {
   return (
     <>
       <Puck light={light} ball={ball} onShow={show} onMake={make} />
-      <Typography variant="h3" sx={{ textAlign: "center" }}>{describeLight(light.azimuth, light.height)}</Typography>
+      <Typography variant="h3" component="p" sx={{ textAlign: "center" }}>{describeLight(light.azimuth, light.height)}</Typography>
       <Box role="group" aria-label="Places for the light" sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, my: 1, justifyContent: "center" }}>
         {PRESETS.map(([label, place]) => <Button key={label} variant="outlined" size="small" onClick={() => make(place(light))}>{label}</Button>)}
       </Box>
@@ -72,10 +71,8 @@ export function Lights({ piece, live }: { piece: Piece; live: LiveEdit }) {
       <Rail label="Cast" min={0} max={3} step={0.05} says={times} {...rail("cast")} />
       <Box sx={{ display: "grid", gridTemplateColumns: "80px 1fr", alignItems: "center", columnGap: 2, minHeight: 40 }}>
         <span>In front</span>
-        <ToggleButtonGroup exclusive size="small" fullWidth value={light.depth} aria-label="Which parts are in front" onChange={(_, v: Light["depth"] | null) => v && make({ ...light, depth: v })}>
-          <ToggleButton value="guessed">as drawn and named</ToggleButton>
-          <ToggleButton value="as listed">as listed in Parts</ToggleButton>
-        </ToggleButtonGroup>
+        <Choice label="Which parts are in front" wide value={light.depth} onChange={(depth) => make({ ...light, depth })}
+          options={[{ value: "guessed", label: "as drawn and named" }, { value: "as listed", label: "as listed in Parts" }]} />
       </Box>
       <Typography variant="body2" sx={{ mt: 1 }}>
         Direction runs counter-clockwise from the right. Height 90° is face on, 0° grazes, below that the light stands behind the figure.

@@ -4,17 +4,17 @@ import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 import type { LightReport, Piece, PictureKind } from "../../api/client";
 import { useLightReport, useMeta } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
-import { useKeys } from "../../shell/useKeys";
+import { useKeys } from "../../ui/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { describeLight } from "./ball";
+import { LOOK_OVER } from "./keys";
 
 type PartLight = LightReport["parts"][number];
 
@@ -31,8 +31,8 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
   const layers = ["bases", ...passes.map((p) => p.name).filter((name) => name !== "ground"), "all"];
   const kind: PictureKind = last === "all" ? "picture" : last === "bases" ? "bases" : `picture:${last}`;
   const step = (by: number) => setLast(layers[Math.min(layers.length - 1, Math.max(0, layers.indexOf(last) + by))] ?? "all");
-  useKeys("comma", () => step(-1));
-  useKeys("period", () => step(1));
+  useKeys(LOOK_OVER.less, () => step(-1));
+  useKeys(LOOK_OVER.more, () => step(1));
   const nameOf = (id: string) => piece.recipe.parts.find((p) => p.id === id)?.name ?? id;
   const astray = (report?.parts ?? []).filter((p) => p.astray);
   const { azimuth, height } = piece.recipe.light;
@@ -46,9 +46,8 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
       }>
       {tabs}
       <Typography variant="h3" component="h2">Passes one after the other</Typography>
-      <ToggleButtonGroup exclusive size="small" value={last} aria-label="Passes shown" sx={{ flexWrap: "wrap", my: 0.75 }} onChange={(_, v: string | null) => v && setLast(v)}>
-        {layers.map((name) => <ToggleButton key={name} value={name}>{name === "bases" ? "Bases" : name === "all" ? "All" : `+ ${(labels[name] ?? name).toLowerCase()}`}</ToggleButton>)}
-      </ToggleButtonGroup>
+      <Choice label="Passes shown" value={last} sx={{ my: 0.75 }} onChange={setLast}
+        options={layers.map((name) => ({ value: name, label: name === "bases" ? "Bases" : name === "all" ? "All" : `+ ${(labels[name] ?? name).toLowerCase()}` }))} />
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>One light?</Typography>
       <Typography variant="body2">
         The light stands {describeLight(azimuth, height)}. An arrow shows where each part’s shade says that it comes from; the longer, the surer.

@@ -1,7 +1,5 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState, type ReactNode } from "react";
 import type { LightReport, Part, PartForm, Piece } from "../../api/client";
@@ -9,8 +7,10 @@ import { useCut, useLightReport, useMeta } from "../../api/pieces";
 import { areaAt, tintAreas, useAreaMap } from "../../picture/areaMap";
 import { PictureView, type Tool } from "../../picture/PictureView";
 import { tracePoints, usePen } from "../../picture/usePen";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { Choice } from "../../ui/Choice";
+import { Key } from "../../ui/Key";
+import { useKeys } from "../../ui/useKeys";
+import { FORMS } from "./keys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import type { LiveEdit } from "../useLiveEdit";
@@ -58,9 +58,9 @@ export function PartForms({ piece, live, tabs }: { piece: Piece; live: LiveEdit;
     const next = parts[parts.findIndex((p) => p.id === part?.id) + by];
     if (next) setChosen(next.id);
   };
-  useKeys("BracketLeft", () => step(-1), { useKey: false });
-  useKeys("BracketRight", () => step(1), { useKey: false });
-  useKeys("e", () => { if (folded) setDrawing((on) => !on); });
+  useKeys(FORMS.before, () => step(-1));
+  useKeys(FORMS.after, () => step(1));
+  useKeys(FORMS.edge, () => { if (folded) setDrawing((on) => !on); });
 
   const drawsNow = drawing && folded;
   return (
@@ -74,7 +74,7 @@ export function PartForms({ piece, live, tabs }: { piece: Piece; live: LiveEdit;
           }} />
       }>
       {tabs}
-      <Box role="listbox" aria-label="Parts, from front to behind">
+      <Box role={parts.length > 0 ? "grid" : undefined} aria-label="Parts, from front to behind">
         {parts.map((p) => (
           <Line key={p.id} part={p} selected={p.id === part?.id} hovered={p.id === hover} onSelect={() => setChosen(p.id)}>
             <Details key={p.id} piece={piece} part={p} live={live} report={report} drawing={drawsNow} onDraw={setDrawing} />
@@ -93,13 +93,13 @@ function inOrder(parts: Part[], report: LightReport | undefined): Part[] {
 function Line({ part, selected, hovered, onSelect, children }: { part: Part; selected: boolean; hovered: boolean; onSelect: () => void; children: ReactNode }) {
   return (
     <Box sx={{ borderRadius: 1, outline: selected ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2, bgcolor: hovered ? "action.hover" : undefined }}>
-      <Box role="option" aria-selected={selected} tabIndex={0} onClick={onSelect} onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(); } }}
+      <Box role="row" aria-selected={selected} tabIndex={0} onClick={onSelect} onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(); } }}
         sx={{ display: "grid", gridTemplateColumns: "20px 1fr auto", alignItems: "center", columnGap: 1, minHeight: 36, px: 1, cursor: "pointer", borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
-        <Box sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: part.base, border: 1, borderColor: "divider" }} />
-        <Box sx={{ fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{part.name}</Box>
-        <Typography variant="body2" noWrap>{describe(part.form)}</Typography>
+        <Box aria-hidden sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: part.base, border: 1, borderColor: "divider" }} />
+        <Box role="gridcell" sx={{ fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{part.name}</Box>
+        <Typography role="gridcell" component="div" variant="body2" noWrap>{describe(part.form)}</Typography>
       </Box>
-      {selected && <Box sx={{ px: 1.5, pb: 1.5 }}>{children}</Box>}
+      {selected && <Box role="row"><Box role="gridcell" sx={{ px: 1.5, pb: 1.5 }}>{children}</Box></Box>}
     </Box>
   );
 }
@@ -135,13 +135,12 @@ function Details({ piece, part, live, report, drawing, onDraw }: {
   const changed = describe(part.form) !== "" || part.form.edges.length > 0;
   return (
     <>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={form.volume} aria-label={`Volume of ${part.name}`} sx={{ "& button": { px: 0.5, whiteSpace: "nowrap" } }} onChange={(_, v: PartForm["volume"] | null) => { if (v) { make({ volume: v }); onDraw(v === "folded"); } }}>
-        {Object.keys(meta?.volumes ?? {}).map((name) => <ToggleButton key={name} value={name}>{name}</ToggleButton>)}
-      </ToggleButtonGroup>
+      <Choice label={`Volume of ${part.name}`} wide value={form.volume} onChange={(v) => { make({ volume: v }); onDraw(v === "folded"); }}
+        options={(Object.keys(meta?.volumes ?? {}) as PartForm["volume"][]).map((name) => ({ value: name, label: name }))} />
       <Typography variant="body2" sx={{ my: 0.75 }}>{meta?.volumes[form.volume]}</Typography>
       {form.volume === "folded" && (
         <Box sx={{ display: "flex", alignItems: "center", gap: 1, mb: 0.5 }}>
-          <Button variant={drawing ? "contained" : "outlined"} aria-pressed={drawing} onClick={() => onDraw(!drawing)}>Draw an edge<Key>E</Key></Button>
+          <Button variant={drawing ? "contained" : "outlined"} aria-pressed={drawing} onClick={() => onDraw(!drawing)}>Draw an edge<Key of={FORMS.edge} /></Button>
           <Button disabled={form.edges.length === 0} onClick={() => make({ edges: form.edges.slice(0, -1) })}>Remove the last</Button>
           <Typography variant="body2">{form.edges.length === 1 ? "1 edge" : `${form.edges.length} edges`}</Typography>
         </Box>

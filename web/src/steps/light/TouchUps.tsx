@@ -3,8 +3,6 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useMemo, useRef, useState, type ReactNode } from "react";
 import type { Part, PassKey, Piece, Point, TouchUp } from "../../api/client";
@@ -13,20 +11,20 @@ import { useCut, useLightReport, useMeta } from "../../api/pieces";
 import { areaAt, useAreaMap } from "../../picture/areaMap";
 import { PictureView, type Tool } from "../../picture/PictureView";
 import { fillPen, penWidths, tracePoints, usePen } from "../../picture/usePen";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import type { LiveEdit } from "../useLiveEdit";
-import { Rail } from "../../ui/Rail";
+import { Choice, type Option } from "../../ui/Choice";
+import { PenSize } from "../../ui/PenSize";
+import { useKeys } from "../../ui/useKeys";
+import { TOUCH_UPS } from "./keys";
 
 type Act = TouchUp["act"];
 
-const ACTS: { key: Act; label: string; hotkey: string }[] = [
-  { key: "put in", label: "Put in", hotkey: "p" },
-  { key: "take out", label: "Take out", hotkey: "o" },
-  { key: "soften", label: "Soften edge", hotkey: "e" },
+const ACTS: Option<Act>[] = [
+  { value: "put in", label: "Put in", keyed: TOUCH_UPS.putIn },
+  { value: "take out", label: "Take out", keyed: TOUCH_UPS.takeOut },
+  { value: "soften", label: "Soften edge", keyed: TOUCH_UPS.soften },
 ];
-const SIZES = [4, 400] as const;
 
 /** Corrections of the shapes by hand. */
 export function TouchUps({ piece, live, tabs }: { piece: Piece; live: LiveEdit; tabs: ReactNode }) {
@@ -63,10 +61,10 @@ export function TouchUps({ piece, live, tabs }: { piece: Piece; live: LiveEdit; 
     },
   }, [stroking, map, partOfArea]);
 
-  useKeys(ACTS.map((a) => a.hotkey), (e) => { const found = ACTS.find((a) => a.hotkey === e.key.toLowerCase()); if (found) setAct(found.key); });
-  useKeys("w", () => setPenned((on) => !on));
-  useKeys("BracketLeft", () => setSize((s) => Math.max(SIZES[0], Math.round(s / 1.2))), { useKey: false });
-  useKeys("BracketRight", () => setSize((s) => Math.min(SIZES[1], Math.round(s * 1.2))), { useKey: false });
+  useKeys(TOUCH_UPS.putIn, () => setAct("put in"));
+  useKeys(TOUCH_UPS.takeOut, () => setAct("take out"));
+  useKeys(TOUCH_UPS.soften, () => setAct("soften"));
+  useKeys(TOUCH_UPS.kind, () => setPenned((on) => !on));
 
   const { touch_ups, parts } = piece.recipe;
   const seen = touch_ups.find((t) => t.id === shown);
@@ -80,20 +78,13 @@ export function TouchUps({ piece, live, tabs }: { piece: Piece; live: LiveEdit; 
         }} />
       }>
       {tabs}
-      <ToggleButtonGroup exclusive size="small" value={name} aria-label="Pass" sx={{ flexWrap: "wrap" }} onChange={(_, v: string | null) => v && setName(v)}>
-        {names.map((key) => <ToggleButton key={key} value={key}>{labels[key] ?? key}</ToggleButton>)}
-      </ToggleButtonGroup>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={act} aria-label="What to do" sx={{ mt: 1 }} onChange={(_, v: Act | null) => v && setAct(v)}>
-        {ACTS.map((a) => <ToggleButton key={a.key} value={a.key}>{a.label}<Key>{a.hotkey.toUpperCase()}</Key></ToggleButton>)}
-      </ToggleButtonGroup>
+      <Choice label="Pass" value={name} onChange={setName} options={names.map((key) => ({ value: key, label: labels[key] ?? key }))} />
+      <Choice label="What to do" wide value={act} onChange={setAct} options={ACTS} sx={{ mt: 1 }} />
       <Typography variant="body2" sx={{ my: 1 }}>{explain(act, pen, labels[name] ?? name)}</Typography>
       {act !== "soften" && (
-        <ToggleButtonGroup exclusive fullWidth size="small" value={penned} aria-label="How to draw" onChange={(_, v: boolean | null) => { if (v !== null) setPenned(v); }}>
-          <ToggleButton value={false}>Outline</ToggleButton>
-          <ToggleButton value={true}>Pen<Key>W</Key></ToggleButton>
-        </ToggleButtonGroup>
+        <Choice label="How to draw" wide value={penned} onChange={setPenned} options={[{ value: false, label: "Outline" }, { value: true, label: "Pen", keyed: TOUCH_UPS.kind }]} />
       )}
-      {pen && <Rail label="Pen" min={SIZES[0]} max={SIZES[1]} value={size} says={(v) => `${v} px`} onShow={setSize} onMake={setSize} />}
+      {pen && <PenSize size={size} onSize={setSize} keys={TOUCH_UPS} />}
       <FormControlLabel sx={{ ml: 0, mt: 0.5 }} label={<Typography variant="body1">Keep to the part where it begins</Typography>} control={<Switch size="small" checked={keeps} onChange={(_, on) => setKeeps(on)} />} />
       <Elsewhere ids={report?.elsewhere ?? []} live={live} />
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>Made so far</Typography>

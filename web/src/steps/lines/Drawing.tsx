@@ -4,8 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
 import Switch from "@mui/material/Switch";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 import type { Hue, Lines, Piece, Solid } from "../../api/client";
@@ -71,10 +70,7 @@ export function Drawing({ piece, lead, choice }: Props) {
       <Setting label="Weight" value={now.weight} min={-12} max={12} step={0.5} shown={`${now.weight > 0 ? "+" : ""}${now.weight.toFixed(1)} px`}
         hint="Thicker or thinner; one pixel of every line stays." mark={0}
         onShow={(v) => show({ weight: v })} onMake={(v) => make({ weight: v })} />
-      <ToggleButtonGroup exclusive fullWidth size="small" value={saved.edge} aria-label="Edge of the lines" sx={{ mt: 1 }}
-        onChange={(_, edge: Lines["edge"] | null) => edge && make({ edge })}>
-        {EDGES.map(([key, label]) => <ToggleButton key={key} value={key}>{label}</ToggleButton>)}
-      </ToggleButtonGroup>
+      <Choice label="Edge of the lines" wide value={saved.edge} onChange={(edge) => make({ edge })} options={EDGES.map(([value, label]) => ({ value, label }))} sx={{ mt: 1 }} />
       {found && found.solids.length > 0 && <Solids piece={piece} solids={found.solids} />}
       {found && found.hues.length > 0 && <Hues piece={piece} hues={found.hues} />}
       <Seam />

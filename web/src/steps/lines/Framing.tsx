@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useMemo, useRef, useState, type ReactNode } from "react";
 import type { Frame, Piece, Point } from "../../api/client";
@@ -39,10 +38,7 @@ export function Framing({ piece, lead, choice }: Props) {
     <Workplace title="Lines" lead={lead}
       picture={<PictureView piece={piece} kind="before" tool={tool} overlay={(ctx, zoom) => { if (drag) paint(ctx, zoom, hand, drag, piece); }} />}>
       {choice}
-      <ToggleButtonGroup exclusive fullWidth size="small" value={hand} aria-label="What a drag does" onChange={(_, v: Hand | null) => v && setHand(v)}>
-        <ToggleButton value="crop">Crop</ToggleButton>
-        <ToggleButton value="level">Level</ToggleButton>
-      </ToggleButtonGroup>
+      <Choice label="What a drag does" wide value={hand} onChange={setHand} options={[{ value: "crop", label: "Crop" }, { value: "level", label: "Level" }]} />
       <Typography variant="body2" sx={{ mt: 0.75 }}>
         {hand === "crop" ? "Drag a rectangle around what is kept." : "Drag along something that should lie flat or stand upright."}
       </Typography>

@@ -7,8 +7,9 @@ import type { Edit, Gap, Leak, Piece, Point } from "../../api/client";
 import { fetchLeak, useChanges, useFigureOffer, useGaps } from "../../api/pieces";
 import { tell, tellProblem } from "../../api/notice";
 import { PictureView, type Tool } from "../../picture/PictureView";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { Key } from "../../ui/Key";
+import { useKeys } from "../../ui/useKeys";
+import { GAPS } from "./keys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { GapList } from "./GapList";
@@ -78,12 +79,12 @@ export function Gaps({ piece, lead, choice }: Props) {
     const at = pointed ? open.findIndex((g) => g.x === pointed.x && g.y === pointed.y) : -1;
     setPointed(open[(at + by + open.length) % Math.max(1, open.length)] ?? null);
   };
-  useKeys("comma", () => step(-1));
-  useKeys("period", () => step(1));
-  useKeys("c", () => { if (pointed) close([pointed]); });
-  useKeys("o", () => { if (pointed) leave(pointed); });
-  useKeys("d", () => setHand((h) => (h === "draw" ? "look" : "draw")));
-  useKeys("k", () => setHand((h) => (h === "leak" ? "look" : "leak")));
+  useKeys(GAPS.before, () => step(-1));
+  useKeys(GAPS.after, () => step(1));
+  useKeys(GAPS.close, () => { if (pointed) close([pointed]); });
+  useKeys(GAPS.leave, () => { if (pointed) leave(pointed); });
+  useKeys(GAPS.draw, () => setHand((h) => (h === "draw" ? "look" : "draw")));
+  useKeys(GAPS.leak, () => setHand((h) => (h === "leak" ? "look" : "leak")));
   const closings = piece.recipe.closings ?? [];
   return (
     <Workplace title="Lines" lead={lead}
@@ -100,7 +101,7 @@ export function Gaps({ piece, lead, choice }: Props) {
       }>
       {choice}
       <WholeFigure piece={piece} edit={make} />
-      <Typography variant="h3" role="status">{report?.openings === 0 && offer?.edit && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
+      <Typography variant="h3" component="div" role="status">{report?.openings === 0 && offer?.edit && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr auto", alignItems: "center", gap: 1.5, mt: 1 }}>
         <Typography variant="body1">Up to <Figure>{upTo} px</Figure></Typography>
         <Slider size="small" aria-label="Widest gap to close" value={upTo} min={2} max={80} onChange={(_, v) => setUpTo(v)} />
@@ -108,9 +109,9 @@ export function Gaps({ piece, lead, choice }: Props) {
       </Box>
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         <Button fullWidth variant="outlined" aria-pressed={hand === "draw"} onClick={() => setHand(hand === "draw" ? "look" : "draw")}
-          sx={{ outline: hand === "draw" ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw a closing<Key>D</Key></Button>
+          sx={{ outline: hand === "draw" ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw a closing<Key of={GAPS.draw} /></Button>
         <Button fullWidth variant="outlined" aria-pressed={hand === "leak"} onClick={() => setHand(hand === "leak" ? "look" : "leak")}
-          sx={{ outline: hand === "leak" ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Test for leaks<Key>K</Key></Button>
+          sx={{ outline: hand === "leak" ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Test for leaks<Key of={GAPS.leak} /></Button>
       </Box>
       {hand !== "look" && (
         <Typography variant="body2" sx={{ mt: 0.75 }}>

@@ -7,8 +7,9 @@ import { useState, type ReactNode } from "react";
 import type { Edit, HatchedPlace, Piece } from "../../api/client";
 import { useChanges, useHatching } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { Key } from "../../ui/Key";
+import { useKeys } from "../../ui/useKeys";
+import { HATCHING } from "./keys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
@@ -49,10 +50,10 @@ export function Hatching({ piece, lead, choice }: Props) {
     const next = families[(at + by + families.length) % Math.max(1, families.length)];
     setPointed(next ? nameOf(next) : null);
   };
-  useKeys("comma", () => step(-1));
-  useKeys("period", () => step(1));
-  useKeys("d", () => setByHand((on) => !on));
-  useKeys("o", () => {
+  useKeys(HATCHING.before, () => step(-1));
+  useKeys(HATCHING.after, () => step(1));
+  useKeys(HATCHING.draw, () => setByHand((on) => !on));
+  useKeys(HATCHING.turn, () => {
     const family = families.find((f) => nameOf(f) === pointed);
     if (family) turn(family);
   });
@@ -63,7 +64,7 @@ export function Hatching({ piece, lead, choice }: Props) {
       picture={<PictureView piece={piece} kind="lines" tool={byHand ? draw.tool : null}
         overlay={(ctx, zoom) => { paintHatching(ctx, zoom, families, pointed); draw.paint(ctx, zoom); }} />}>
       {choice}
-      <Typography variant="h3" role="status">{report ? summary(families) : "Looking for hatching …"}</Typography>
+      <Typography variant="h3" component="div" role="status">{report ? summary(families) : "Looking for hatching …"}</Typography>
       {report && families.length === 0 && (
         <Typography variant="body2">Every stroke of this drawing bounds an area or lies alone in one. If that is wrong, draw across the strokes.</Typography>
       )}
@@ -76,7 +77,7 @@ export function Hatching({ piece, lead, choice }: Props) {
       {bounding.length > 1 && <Button variant="outlined" fullWidth sx={{ mt: 1 }} onClick={() => onlyPrint(bounding)}>Only print all {bounding.length}</Button>}
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         <Button fullWidth variant="outlined" aria-pressed={byHand} onClick={() => setByHand(!byHand)}
-          sx={{ outline: byHand ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw across strokes<Key>D</Key></Button>
+          sx={{ outline: byHand ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw across strokes<Key of={HATCHING.draw} /></Button>
         {report && report.by_hand > 0 && <Button color="inherit" onClick={takeBack}>Take back 1 of {report.by_hand}</Button>}
       </Box>
       {byHand && <Typography variant="body2" sx={{ mt: 0.75 }}>Whatever stroke you cross is printed, but bounds nothing.</Typography>}

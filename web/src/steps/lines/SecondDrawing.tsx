@@ -5,6 +5,7 @@ import { storePicture, type Piece } from "../../api/client";
 import { tellProblem } from "../../api/notice";
 import { useChanges } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
+import { FileButton } from "../../ui/FileButton";
 
 /** A drawing of details that lies on the first: printed with it, and bounding nothing. */
 export function SecondDrawing({ piece }: { piece: Piece }) {
@@ -16,18 +17,16 @@ export function SecondDrawing({ piece }: { piece: Piece }) {
   };
   return (
     <>
-      <Typography variant="h3">Second drawing</Typography>
+      <Typography variant="h3" component="h2">Second drawing</Typography>
       <Typography variant="body2">
         {details
           ? <>Printed with the first, <Figure size={12}>{details.width} × {details.height} px</Figure>; it bounds nothing.</>
           : "Hatching, fur or lettering kept on a sheet of its own, in the same frame as the first."}
       </Typography>
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
-        <Button component="label" variant="outlined" fullWidth>
+        <FileButton label="Second drawing" accept="image/*,.svg" variant="outlined" fullWidth onFiles={([file]) => bring(file)}>
           {details ? "Another drawing" : "Bring in a drawing"}
-          <input hidden type="file" accept="image/*,.svg" aria-label="Second drawing"
-            onChange={(e) => { bring(e.target.files?.[0]); e.target.value = ""; }} />
-        </Button>
+        </FileButton>
         {details && <Button color="inherit" onClick={() => void edit({ kind: "set_details", details: null })}>Take it away</Button>}
       </Box>
     </>

@@ -5,8 +5,9 @@ import { type ReactNode } from "react";
 import { toProblem, type Edit, type FigureOffer, type Piece } from "../../api/client";
 import { useFigureOffer } from "../../api/pieces";
 import { EditThumb } from "../../picture/EditThumb";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { Key } from "../../ui/Key";
+import { useKeys } from "../../ui/useKeys";
+import { LINES } from "./keys";
 
 interface Props {
   piece: Piece;
@@ -17,7 +18,7 @@ interface Props {
 export function WholeFigure({ piece, edit }: Props) {
   const { data: offer, error } = useFigureOffer(piece);
   const change = offer?.edit ?? null;
-  useKeys("y", () => { if (change) void edit(change); });
+  useKeys(LINES.figure, () => { if (change) void edit(change); });
   if (error) return <Typography variant="body2" role="alert">{toProblem(error).message}</Typography>;
   if (!offer) return null;
   if (piece.recipe.open_figure) {
@@ -37,7 +38,7 @@ export function WholeFigure({ piece, edit }: Props) {
         <Outcome label="now"><EditThumb piece={piece} edit={same(piece)} kind="parts" draft={false} name="now" /></Outcome>
         <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false} name="closed" /></Outcome>
         <Box sx={{ display: "grid", gap: 0.5 }}>
-          <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key>Y</Key></Button>
+          <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key of={LINES.figure} /></Button>
           <Button color="inherit" onClick={() => void edit({ kind: "leave_figure_open", open: true })}>Leave it open</Button>
         </Box>
       </Box>

@@ -2,24 +2,23 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Edit, NudgeKey } from "../../api/client";
 import { tell } from "../../api/notice";
 import { useMeta } from "../../api/pieces";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { Choice } from "../../ui/Choice";
+import { Key } from "../../ui/Key";
+import { useKeys } from "../../ui/useKeys";
 import { Seam } from "../../theme/Seam";
 import { useLiveEdit } from "../useLiveEdit";
+import { NUDGE_KEYS } from "../nudges";
+import { LOOKS } from "./keys";
 import { LookHead } from "./LookHead";
 import type { Wearing } from "./LooksStep";
 import { PartOf, PartRow } from "./PartRow";
 
 type Reach = "this" | "marked" | "all";
-
-const NUDGE_KEYS: Record<string, string> = { l: "lighter", d: "darker", w: "warmer", c: "cooler", r: "richer", u: "duller" };
 
 /** Colours of one look, part by part; a change goes to this look, to the marked ones, or to all. */
 export function DressSide({ wearing, retired, onRetired }: { wearing: Wearing; retired: boolean; onRetired: (on: boolean) => void }) {
@@ -36,12 +35,14 @@ export function DressSide({ wearing, retired, onRetired }: { wearing: Wearing; r
   const dress = (id: string, colour: string): Edit => ({ kind: "change_part", part: id, base: colour, targets: wearers });
   const here = picked.filter((id) => parts.some((p) => p.id === id));
   const nudge = (to: string) => here.length > 0 && void live.make({ kind: "several", edits: here.map((part) => ({ kind: "nudge_colour" as const, part, name: "base" as const, to: to as NudgeKey, times: 1, targets: wearers })) });
-  useKeys(Object.keys(NUDGE_KEYS), (e) => { const to = NUDGE_KEYS[e.key.toLowerCase()]; if (to) nudge(to); }, { enabled: here.length > 0 });
-  useKeys("[, ]", (e) => {
+  useKeys(here.length > 0 ? LOOKS.nudge : null, (key) => { const to = NUDGE_KEYS[key]; if (to) nudge(to); });
+  const step = (by: number) => {
     const at = parts.findIndex((p) => p.id === here[0]);
-    const next = parts[(at + (e.key === "]" ? 1 : parts.length - 1) + parts.length) % parts.length];
+    const next = parts[(at + by + parts.length) % parts.length];
     if (next && next.id !== here[0]) pick(next.id, false);
-  });
+  };
+  useKeys(LOOKS.before, () => step(-1));
+  useKeys(LOOKS.after, () => step(1));
   const add = async () => {
     const after = await live.make({ kind: "add_look", name: freshName(looks.map((k) => k.name)), like: chosen });
     const made = after?.recipe.looks?.find((k) => !looks.some((old) => old.id === k.id));
@@ -61,15 +62,12 @@ export function DressSide({ wearing, retired, onRetired }: { wearing: Wearing; r
       <Seam />
       <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mb: 1 }}>
         <Typography variant="h3" component="h2">A change goes to</Typography>
-        <ToggleButtonGroup exclusive size="small" value={reach} aria-label="A change goes to" onChange={(_, v: Reach | null) => v && setReach(v)}>
-          <ToggleButton value="this">this look</ToggleButton>
-          <ToggleButton value="marked" disabled={marked.size === 0}>marked</ToggleButton>
-          <ToggleButton value="all">all</ToggleButton>
-        </ToggleButtonGroup>
+        <Choice label="A change goes to" value={reach} onChange={setReach}
+          options={[{ value: "this", label: "this look" }, { value: "marked", label: "marked", off: marked.size === 0 }, { value: "all", label: "all" }]} />
       </Box>
       {here.length > 0 && (
         <Box role="group" aria-label="Move the colour" sx={{ display: "grid", gridTemplateColumns: "repeat(3, 1fr)", gap: 0.75, mb: 1 }}>
-          {nudges.map((to) => <Button key={to} variant="outlined" onClick={() => nudge(to)}>{to}<Key>{(Object.entries(NUDGE_KEYS).find(([, n]) => n === to)?.[0] ?? "").toUpperCase()}</Key></Button>)}
+          {nudges.map((to) => <Button key={to} variant="outlined" onClick={() => nudge(to)}>{to}<Key of={LOOKS.nudge} only={Object.keys(NUDGE_KEYS).find((key) => NUDGE_KEYS[key] === to)} /></Button>)}
         </Box>
       )}
       {look && here.length === 1 && <PartOf key={`${look.id}${here[0]}`} look={look} part={parts.find((p) => p.id === here[0])} make={live.make} />}

@@ -1,8 +1,6 @@
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 import type { LookReport, Piece } from "../../api/client";
@@ -10,8 +8,9 @@ import { useLooks } from "../../api/looks";
 import { useAreaMap, areaAt } from "../../picture/areaMap";
 import { PictureView } from "../../picture/PictureView";
 import { useCut } from "../../api/pieces";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { LOOKS } from "./keys";
+import { Choice, useSides, type Option } from "../../ui/Choice";
+import { useKeys } from "../../ui/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import type { StepProps } from "../StepProps";
 import { Apart } from "./Apart";
@@ -20,9 +19,10 @@ import { Rail } from "./Rail";
 import { Show } from "./Show";
 import { Vary } from "./Vary";
 
-const SIDES = ["dress", "vary", "apart", "show"] as const;
-type Side = (typeof SIDES)[number];
+const SIDES = { dress: "Dress", vary: "Vary", apart: "Apart", show: "Show" };
 type Hung = "rail" | "one" | "two";
+
+const HANGS: Option<Hung>[] = [{ value: "rail", label: "Rail", keyed: LOOKS.hang }, { value: "one", label: "One" }, { value: "two", label: "Two" }];
 
 export interface Wearing {
   piece: Piece;
@@ -38,7 +38,7 @@ export interface Wearing {
   pick: (id: string | null, together: boolean) => void;
 }
 
-const LEADS: Record<Side, [string, string]> = {
+const LEADS: Record<keyof typeof SIDES, [string, string]> = {
   dress: ["Looks", "The same figure in other colours, under the same light. A look keeps only what differs; all else follows the piece."],
   vary: ["Vary", "Looks worked out: values and contrasts stay as they are, hues go by a scheme."],
   apart: ["Apart", "Can they be told apart, on which ground, and by whom?"],
@@ -47,7 +47,6 @@ const LEADS: Record<Side, [string, string]> = {
 
 export function LooksStep({ piece }: StepProps) {
   const { data: report } = useLooks(piece);
-  const [side, setSide] = useState<Side>("dress");
   const [hung, setHung] = useState<Hung>("rail");
   const [wanted, setChosen] = useState("piece");
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
@@ -55,8 +54,8 @@ export function LooksStep({ piece }: StepProps) {
   const [only, setOnly] = useState(false);
   const [picked, setPicked] = useState<readonly string[]>([]);
   const chosen = wanted === "piece" || piece.recipe.looks?.some((k) => k.id === wanted) ? wanted : "piece";
-  useKeys("t", () => setSide((s) => SIDES[(SIDES.indexOf(s) + 1) % SIDES.length] ?? "dress"));
-  useKeys("v", () => setHung((h) => (h === "rail" ? "one" : h === "one" ? "two" : "rail")));
+  const [side, tabs] = useSides(SIDES, LOOKS.sides, "dress");
+  useKeys(LOOKS.hang, () => setHung((h) => (h === "rail" ? "one" : h === "one" ? "two" : "rail")));
   const mark = (id: string) => setMarked((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
   const pick = (id: string | null, together: boolean) => setPicked((now) => {
     if (id === null) return [];
@@ -77,22 +76,13 @@ export function LooksStep({ piece }: StepProps) {
               : <Worn piece={piece} chosen={chosen} onPick={pick} />}
         </Box>
         <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 1.5, height: 50, overflow: "hidden", bgcolor: "background.paper", borderTop: 1, borderColor: "divider" }}>
-        <ToggleButtonGroup exclusive size="small" value={hung} aria-label="How looks hang" onChange={(_, v: Hung | null) => v && setHung(v)}>
-          <ToggleButton value="rail">Rail<Key>V</Key></ToggleButton>
-          <ToggleButton value="one">One</ToggleButton>
-          <ToggleButton value="two">Two</ToggleButton>
-        </ToggleButtonGroup>
+        <Choice label="How looks hang" value={hung} onChange={setHung} options={HANGS} />
         {hung === "rail" && <FormControlLabel sx={{ m: 0, whiteSpace: "nowrap" }} control={<Checkbox size="small" checked={only} disabled={marked.size === 0} onChange={(_, on) => setOnly(on)} />} label="Only marked" />}
         <Typography variant="body2" noWrap sx={{ flex: 1, minWidth: 0 }}>{hung === "rail" ? "A double click shows one look alone; the box marks looks that a change goes to together." : hung === "one" ? `${nameOf(chosen)}. A click on the figure picks the part.` : "The marked look beside the chosen one."}</Typography>
         </Box>
       </Box>
     }>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={side} aria-label="What to work on" sx={{ mb: 1.5, flexShrink: 0 }} onChange={(_, v: Side | null) => v && setSide(v)}>
-        <ToggleButton value="dress">Dress</ToggleButton>
-        <ToggleButton value="vary">Vary<Key>T</Key></ToggleButton>
-        <ToggleButton value="apart">Apart</ToggleButton>
-        <ToggleButton value="show">Show</ToggleButton>
-      </ToggleButtonGroup>
+      {tabs}
       {side === "dress" && <DressSide wearing={wearing} retired={retired} onRetired={setRetired} />}
       {side === "vary" && <Vary wearing={wearing} />}
       {side === "apart" && <Apart wearing={wearing} />}

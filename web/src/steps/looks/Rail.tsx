@@ -46,7 +46,7 @@ export function Rail({ piece, report, chosen, marked, retired, only, onChoose, o
           <feColorMatrix values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
         </filter>
       </svg>
-      <Box role="listbox" aria-label="Looks" sx={{ display: "grid", gap: 1.5, alignItems: "start", justifyContent: "center",
+      <Box role="group" aria-label="Looks" sx={{ display: "grid", gap: 1.5, alignItems: "start", justifyContent: "center",
         gridTemplateColumns: few ? `repeat(${lines.length}, minmax(0, calc((100vh - 300px) * ${piece.width / piece.height})))` : `repeat(auto-fill, minmax(${glance.small ? 84 : 168}px, 1fr))` }}>
         {lines.map(({ line, at }) => (
           <Hanger key={line.id} piece={piece} line={line} strip={strip} at={at} filter={filter} flip={glance.flip} chosen={chosen === line.id} marked={marked.has(line.id)}
@@ -80,7 +80,7 @@ function Hanger({ piece, line, strip, at, filter, flip, chosen, marked, distinct
   return (
     <Box draggable={line.id !== "piece"} onDragStart={(e: React.DragEvent) => e.dataTransfer.setData("text/look", line.id)} onDragOver={(e: React.DragEvent) => e.preventDefault()} onDrop={onDrop}
       sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", outline: chosen ? "2px dashed" : "1px solid", outlineColor: chosen ? "primary.main" : "rgba(0,0,0,.25)", outlineOffset: chosen ? 2 : 0, opacity: line.retired ? 0.5 : 1 }}>
-      <ButtonBase role="option" aria-selected={chosen} aria-label={`${line.name}${line.retired ? ", retired" : ""}`} onClick={onChoose} onDoubleClick={onOpen} onKeyDown={(e) => { if (e.key === "Enter" && chosen) onOpen(); }} sx={{ display: "block", width: "100%" }}>
+      <ButtonBase data-look={line.id} aria-pressed={chosen} aria-label={`${line.name}${line.retired ? ", retired" : ""}`} onClick={onChoose} onDoubleClick={onOpen} onKeyDown={(e) => { if (e.key === "Enter" && chosen) onOpen(); }} sx={{ display: "block", width: "100%" }}>
         <Box sx={{ filter: filter || undefined, transform: flip ? "scaleX(-1)" : undefined }}>
           <Figurine strip={strip} at={at} ratio={`${piece.width} / ${piece.height}`} />
         </Box>

@@ -2,8 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import { toProblem, type ProposedLook, type VaryWish } from "../../api/client";
@@ -15,6 +14,7 @@ import { Seam } from "../../theme/Seam";
 import { Figurine } from "./Figurine";
 import type { Wearing } from "./LooksStep";
 import { coloursOf } from "./palette";
+import { FileButton } from "../../ui/FileButton";
 
 type Way = "harmony" | "palette" | "few" | "time";
 const EDGE = 420;
@@ -64,26 +64,20 @@ export function Vary({ wearing }: { wearing: Wearing }) {
   };
   return (
     <>
-      <ToggleButtonGroup exclusive fullWidth size="small" value={way} aria-label="How to vary" onChange={(_, v: Way | null) => { if (v) { setWay(v); setLead(null); } }}>
-        {WAYS.map((w) => <ToggleButton key={w.key} value={w.key}>{w.label}</ToggleButton>)}
-      </ToggleButtonGroup>
+      <Choice label="How to vary" wide value={way} onChange={(v) => { setWay(v); setLead(null); }} options={WAYS.map((w) => ({ value: w.key, label: w.label }))} />
       {way === "harmony" && (
         <>
-          <Box role="group" aria-label="Scheme" sx={{ display: "grid", gridTemplateColumns: "repeat(3, 1fr)", gap: 0.75, mt: 1 }}>
-            {schemes.map((s) => <ToggleButton key={s.key} value={s.key} size="small" selected={scheme === s.key} onChange={() => { setScheme(s.key); setLead(null); }}>{s.label}</ToggleButton>)}
-          </Box>
+          <Choice label="Harmony" wide={3} value={scheme} onChange={(v) => { setScheme(v); setLead(null); }} options={schemes.map((s) => ({ value: s.key, label: s.label }))} sx={{ mt: 1 }} />
           <Typography variant="body2" sx={{ mt: 0.75 }}>{schemes.find((s) => s.key === scheme)?.why}</Typography>
         </>
       )}
       {way === "few" && (
-        <ToggleButtonGroup exclusive size="small" value={few} aria-label="How many colours" sx={{ mt: 1 }} onChange={(_, v: number | null) => v && setFew(v)}>
-          {[1, 2, 3, 4, 5, 6].map((n) => <ToggleButton key={n} value={n}>{n}</ToggleButton>)}
-        </ToggleButtonGroup>
+        <Choice label="How many colours" value={few} onChange={setFew} options={[1, 2, 3, 4, 5, 6].map((n) => ({ value: n, label: n }))} sx={{ mt: 1 }} />
       )}
       {way === "palette" && (
         <Box sx={{ mt: 1 }}>
           <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
-            <Button component="label" variant="outlined">From a picture<input type="file" hidden accept="image/*" aria-label="Picture for a palette" onChange={(e) => { void fromPicture(e.target.files?.[0]); e.target.value = ""; }} /></Button>
+            <FileButton label="Picture for a palette" accept="image/*" variant="outlined" onFiles={([file]) => void fromPicture(file)}>From a picture</FileButton>
             {characters?.filter((c) => c.card.length > 0).map((c) => <Button key={c.id} variant="outlined" onClick={() => setPalette(c.card.map((x) => x.colour))}>{c.name}’s card</Button>)}
           </Box>
           {palette ? <Box aria-label="Palette" sx={{ display: "flex", height: 26, mt: 1, borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>{palette.map((c, k) => <Box key={k} title={c} sx={{ flex: 1, bgcolor: c }} />)}</Box>

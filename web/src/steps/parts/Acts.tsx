@@ -1,19 +1,11 @@
-import Box from "@mui/material/Box";
-import ToggleButton from "@mui/material/ToggleButton";
 import Typography from "@mui/material/Typography";
-import { Key } from "../../shell/GlanceBar";
+import { Choice } from "../../ui/Choice";
 import { ACTS, type Act } from "./acts";
 
 export function Acts({ act, onChange }: { act: Act; onChange: (act: Act) => void }) {
   return (
     <>
-      <Box role="group" aria-label="What the pen does" sx={{ display: "grid", gridTemplateColumns: "repeat(3, 1fr)", gap: 0.75 }}>
-        {ACTS.map(({ key, label, hotkey }) => (
-          <ToggleButton key={key} value={key} selected={act === key} size="small" onClick={() => onChange(key)} sx={{ px: 0.5, whiteSpace: "nowrap" }}>
-            {label}<Key>{hotkey.toUpperCase()}</Key>
-          </ToggleButton>
-        ))}
-      </Box>
+      <Choice label="What the pen does" wide={3} value={act} onChange={onChange} options={ACTS.map(({ key, label, keyed }) => ({ value: key, label, keyed }))} />
       <Typography variant="body2" sx={{ mt: 0.75, minHeight: 36 }}>{ACTS.find((a) => a.key === act)?.hint}</Typography>
     </>
   );

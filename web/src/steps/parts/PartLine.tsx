@@ -12,7 +12,9 @@ import type { Edit, Piece } from "../../api/client";
 import { percent } from "../../api/cut";
 import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
+import { pressed } from "../../ui/keys";
 import type { Row } from "./family";
+import { PARTS } from "./keys";
 import { PatternEditor } from "./PatternEditor";
 
 interface Props {
@@ -33,11 +35,12 @@ interface Props {
 export function PartLine({ piece, row, selected, solo, share, onSelect, onSolo, onPattern, onStep, handle, edit }: Props) {
   const { part, depth, hidden } = row;
   return (
-    <Box role="option" aria-selected={selected} tabIndex={0} data-part-row onClick={onSelect}
+    <Box role="row" aria-selected={selected} aria-label={`${part.name}, ${part.material}, ${percent(share)} %`} tabIndex={0} data-part-row onClick={onSelect}
       onKeyDown={(e) => {
         if (e.target !== e.currentTarget) return;
         if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(); }
-        if (e.altKey && onStep(e.key)) e.preventDefault();
+        const by = pressed(PARTS.order, e.nativeEvent) ?? pressed(PARTS.belong, e.nativeEvent);
+        if (by && onStep(e.key)) e.preventDefault();
       }}
       sx={{
         display: "grid", gridTemplateColumns: "24px 20px 1fr auto 36px 36px", alignItems: "center", columnGap: 0.75, pr: 0.5, pl: `${depth * 22}px`, minHeight: 38, cursor: "pointer",
@@ -48,17 +51,21 @@ export function PartLine({ piece, row, selected, solo, share, onSelect, onSolo, 
         sx={{ cursor: "grab", touchAction: "none", display: "grid", placeContent: "center", height: 36, color: "text.secondary", "&:active": { cursor: "grabbing" } }}>
         <svg width="10" height="14"><path d="M1 3h8M1 7h8M1 11h8" stroke="currentColor" strokeWidth="1.5" strokeDasharray="2 1.5" /></svg>
       </Box>
-      <Box sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: part.base, border: 1, borderColor: "divider", opacity: hidden ? 0.35 : 1 }} />
-      <Box sx={{ minWidth: 0, fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: hidden ? "text.secondary" : undefined }}>{part.name}</Box>
-      <Typography variant="body2" noWrap>{part.material}, <Figure size={12}>{percent(share)} %</Figure></Typography>
-      <IconButton aria-label={part.visible === false ? `Show ${part.name}` : `Hide ${part.name}`} aria-pressed={part.visible === false}
+      <Box aria-hidden sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: part.base, border: 1, borderColor: "divider", opacity: hidden ? 0.35 : 1 }} />
+      <Box role="gridcell" sx={{ minWidth: 0, fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: hidden ? "text.secondary" : undefined }}>{part.name}</Box>
+      <Typography role="gridcell" component="div" variant="body2" noWrap>{part.material}, <Figure size={12}>{percent(share)} %</Figure></Typography>
+      <Box role="gridcell">
+        <IconButton aria-label={part.visible === false ? `Show ${part.name}` : `Hide ${part.name}`} aria-pressed={part.visible === false}
         onClick={(e) => { e.stopPropagation(); void edit({ kind: "change_part", part: part.id, visible: part.visible === false }); }} sx={{ color: hidden ? "text.disabled" : "text.secondary" }}>
         <svg width="18" height="18" viewBox="0 0 18 18" fill="none" stroke="currentColor" strokeWidth="1.4">
           <path d="M1.5 9C4 5 6.5 4 9 4s5 1 7.500 5C14 13 11.500 14 9 14S4 13 1.500 9Z" /><circle cx="9" cy="9" r="2.200" />{part.visible === false && <path d="M3 15 15 3" />}
         </svg>
       </IconButton>
-      <Button color="inherit" aria-pressed={solo} aria-label={`Only ${part.name}`} onClick={(e) => { e.stopPropagation(); onSolo(); }}
+      </Box>
+      <Box role="gridcell">
+      <Button color="inherit" aria-pressed={solo} aria-label={`only ${part.name}`} onClick={(e) => { e.stopPropagation(); onSolo(); }}
         sx={{ minWidth: 36, px: 0, fontSize: 12, color: solo ? "primary.main" : "text.secondary", fontWeight: solo ? 640 : 450 }}>only</Button>
+      </Box>
       {selected && <Details piece={piece} row={row} onPattern={onPattern} edit={edit} />}
     </Box>
   );
@@ -72,7 +79,7 @@ function Details({ piece, row: { part }, onPattern, edit }: Pick<Props, "piece" 
     setName(null);
   };
   return (
-    <Box onClick={(e) => e.stopPropagation()} sx={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1, px: 1, pt: 1.25, pb: 1 }}>
+    <Box role="gridcell" onClick={(e) => e.stopPropagation()} sx={{ gridColumn: "1 / -1", display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1, px: 1, pt: 1.25, pb: 1 }}>
       <TextField label="Name" value={name ?? part.name} onChange={(e) => setName(e.target.value)} onBlur={rename}
         onKeyDown={(e) => { if (e.key === "Enter") rename(); if (e.key === "Escape") setName(null); }} />
       <Select value={part.material} aria-label="Material" onChange={(e) => void edit({ kind: "change_part", part: part.id, material: e.target.value })}>

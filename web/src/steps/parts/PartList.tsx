@@ -48,7 +48,7 @@ export function PartList({ piece, cut, selected, solo, onSelect, onSolo, onPatte
         </Typography>
       )}
       {sought && rows.length === 0 && <Typography variant="body2" sx={{ mt: 1 }}>No part is called “{wanted.trim()}”.</Typography>}
-      <Box role="listbox" aria-label="Parts, front to behind" ref={list} sx={{ mt: 1 }}>
+      <Box role={rows.length > 0 ? "grid" : undefined} aria-label="Parts, front to behind" ref={list} sx={{ mt: 1 }}>
         {rows.map((row) => (
           <Box key={row.part.id}>
             {landing?.at === all.indexOf(row) && seam}

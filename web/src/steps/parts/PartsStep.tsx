@@ -1,19 +1,20 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
-import { useKeys } from "../../shell/useKeys";
+import { useKeys } from "../../ui/useKeys";
 import { toProblem, type AreaInfo, type PartView, type Piece } from "../../api/client";
 import { useChanges, useCut } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import type { StepProps } from "../StepProps";
 import { Workplace } from "../../shell/Workplace";
 import { Seam } from "../../theme/Seam";
-import { ACTS, type Act } from "./acts";
+import { ACT_KEYS, ACTS, type Act } from "./acts";
 import { Acts } from "./Acts";
 import { tintAreas, useAreaMap } from "../../picture/areaMap";
 import { familyOf, rowsOf } from "./family";
 import { WholeFigure } from "../lines/WholeFigure";
 import { Fullness } from "./Fullness";
+import { PARTS } from "./keys";
 import { PartList } from "./PartList";
 import { Proposal } from "./Proposal";
 import { Together } from "./Together";
@@ -48,14 +49,14 @@ export function PartsStep({ piece }: StepProps) {
     const next = rows[rows.findIndex((r) => r.part.id === part) + by];
     if (next) setChosen(next.part.id);
   };
-  useKeys("BracketLeft", () => step(-1), { useKey: false });
-  useKeys("BracketRight", () => step(1), { useKey: false });
-  useKeys("comma", () => sweep.stepTo(-1));
-  useKeys("period", () => sweep.stepTo(1));
-  useKeys("enter", (e) => { if (!(e.target instanceof Element) || !e.target.closest("button, a, [role=option]")) sweep.press(); });
-  useKeys(ACTS.map((a) => a.hotkey), (e) => { const found = ACTS.find((a) => a.hotkey === e.key.toLowerCase()); if (found) setAct(found.key); });
-  useKeys("v", () => setView((now) => VIEWS[(VIEWS.findIndex((v) => v.key === now) + 1) % VIEWS.length]?.key ?? "parts"));
-  useKeys("h", () => setSolo((now) => (now ? null : part)));
+  useKeys(PARTS.above, () => step(-1));
+  useKeys(PARTS.below, () => step(1));
+  useKeys(PARTS.before, () => sweep.stepTo(-1));
+  useKeys(PARTS.after, () => sweep.stepTo(1));
+  useKeys(PARTS.press, (_, e) => { if (!(e.target instanceof Element) || !e.target.closest("button, a, [role=row], [role=combobox]")) sweep.press(); });
+  useKeys(ACT_KEYS, (key) => { const found = ACTS.find((a) => a.keyed.on[0] === key); if (found) setAct(found.key); });
+  useKeys(PARTS.view, () => setView((now) => VIEWS[(VIEWS.findIndex((v) => v.key === now) + 1) % VIEWS.length]?.key ?? "parts"));
+  useKeys(PARTS.only, () => setSolo((now) => (now ? null : part)));
 
   return (
     <Workplace title="Parts" lead="Give every area of the figure to a part: one pass of the pen."

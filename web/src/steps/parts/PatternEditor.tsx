@@ -1,5 +1,4 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
@@ -12,6 +11,7 @@ import { useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
 import { Figure } from "../../theme/Figure";
 import { useLiveEdit } from "../useLiveEdit";
+import { FileButton } from "../../ui/FileButton";
 
 type Pattern = Schemas["Pattern"];
 
@@ -62,10 +62,9 @@ export function PatternEditor({ piece, part, onWork }: { piece: Piece; part: Par
           {motifs.map((m) => <MenuItem key={m} value={m}>{m[0]?.toUpperCase()}{m.slice(1)}</MenuItem>)}
           <MenuItem value="picture" disabled={!pattern?.picture}>A picture</MenuItem>
         </Select>
-        <Button component="label" variant="outlined">
+        <FileButton label="Picture to place" accept="image/*,.svg" variant="outlined" onFiles={([file]) => place(file)}>
           {pattern?.picture ? "Another picture" : "Place a picture"}
-          <input type="file" hidden aria-label="Picture to place" accept="image/*,.svg" onChange={(e) => { place(e.target.files?.[0]); e.target.value = ""; }} />
-        </Button>
+        </FileButton>
       </Box>
       {pattern && (
         <>

@@ -4,19 +4,20 @@ import Typography from "@mui/material/Typography";
 import type { Edit, Piece } from "../../api/client";
 import { usePalettes } from "../../api/pieces";
 import { EditThumb } from "../../picture/EditThumb";
-import { Key } from "../../shell/GlanceBar";
-import { useKeys } from "../../shell/useKeys";
+import { Key } from "../../ui/Key";
+import { useKeys } from "../../ui/useKeys";
+import { PARTS } from "./keys";
 
 /** Parts that were suggested wait for a word, in one of several first palettes. */
 export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => Promise<unknown> }) {
   const { parts, proposed } = piece.recipe;
   const { data: palettes = [] } = usePalettes(piece, Boolean(proposed));
   const take = (wanted: Edit) => void edit({ kind: "several", edits: [...(wanted.kind === "several" ? wanted.edits : []), { kind: "keep_parts" }] });
-  useKeys(["shift+1", "shift+2", "shift+3"], (e) => {
-    const offer = palettes[Number(e.code.replace("Digit", "")) - 1];
+  useKeys(PARTS.palette, (key) => {
+    const offer = palettes[PARTS.palette.on.indexOf(key)];
     if (proposed && offer) take(offer.edit);
   });
-  useKeys("k", () => { if (proposed) void edit({ kind: "keep_parts" }); });
+  useKeys(PARTS.keep, () => { if (proposed) void edit({ kind: "keep_parts" }); });
   if (!proposed) return null;
   return (
     <Box role="status" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
@@ -27,12 +28,12 @@ export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => 
           <Button key={offer.name} color="inherit" onClick={() => take(offer.edit)}
             sx={{ display: "flex", flexDirection: "column", p: 0.5, minWidth: 0, fontSize: 12.5, borderRadius: 1 }}>
             <EditThumb piece={piece} edit={offer.edit} name={offer.name} />
-            <span>{offer.name}<Key>{`⇧${k + 1}`}</Key></span>
+            <span>{offer.name}<Key of={PARTS.palette} only={PARTS.palette.on[k]} /></span>
           </Button>
         ))}
       </Box>
       <Box sx={{ display: "flex", gap: 1 }}>
-        <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep<Key>K</Key></Button>
+        <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep<Key of={PARTS.keep} /></Button>
         <Button variant="outlined" onClick={() => void edit({ kind: "replace_parts", parts: [], claims: [], proposed: false })}>Start without parts</Button>
       </Box>
     </Box>

@@ -1,0 +1,97 @@
+"""Each step, each side of its bench and each dialog under axe-core, in both surrounds.
+
+The rules are those of axe-core (npm, MPL 2.0), which names the criterion of WCAG 2.2 or of
+WAI-ARIA 1.2 behind each.
+"""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.chromium import browser_page
+from tests.drawings import figure_ink, on_white, png
+from tests.e2e.page import SHARP, deliver, drop_file, part_each_area
+
+AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
+KEYS = {"lines": "F2", "parts": "F3", "colour": "F4", "light": "F6", "finish": "F7", "looks": "F8",
+        "deliver": "F9"}
+
+
+class Audit:
+    """Gathers what axe-core finds, so that one run tells everything."""
+
+    def __init__(self, page: Page) -> None:
+        self._page = page
+        self.found: list[str] = []
+
+    def __call__(self, where: str) -> None:
+        self._page.wait_for_load_state("networkidle")
+        self._page.wait_for_timeout(400)  # colours fade in
+        if not self._page.evaluate("() => 'axe' in window"):
+            self._page.evaluate(AXE.read_text("utf-8"))
+        result = self._page.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
+        self.found += [f"{where}: {rule['id']}: {node['html'][:200]} {node['failureSummary']}"
+                       for rule in result["violations"] for node in rule["nodes"]]
+
+
+def start(page: Page, address: str) -> None:
+    page.goto(address)
+    drop_file(page, "two_bells.png", png(on_white(figure_ink())))
+    page.get_by_role("dialog").get_by_role("button", name="Start").click()
+    page.wait_for_url(re.compile(r"/piece/\d+/parts"))
+    part_each_area(page)
+    page.wait_for_selector(SHARP)
+
+
+@pytest.mark.parametrize("surround", ["light", "dark"])
+def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
+    with browser_page() as page:
+        audit = Audit(page)
+        page.goto(address)
+        if surround == "dark":
+            page.evaluate("""() => localStorage.setItem('wardrobe-surround',
+                JSON.stringify({ state: { surround: 'dark' }, version: 0 }))""")
+            page.reload()
+        audit("home")
+        drop_file(page, "first.png", png(on_white(figure_ink())))
+        page.get_by_role("dialog").wait_for()
+        audit("a new piece")
+        page.keyboard.press("Escape")
+        start(page, address)
+        for step, key in KEYS.items():
+            page.keyboard.press(key)
+            page.wait_for_url(re.compile(f"/{step}$"))
+            expect(page.get_by_role("main").get_by_role("heading", level=1)).to_be_visible()
+            audit(step)
+            for side in page.get_by_role("tab").all_inner_texts():
+                page.get_by_role("tab", name=side.split("\n")[0]).first.click()
+                audit(f"{step}, {side}")
+        page.keyboard.press("?")
+        page.get_by_role("dialog", name="Keys").wait_for()
+        audit("keys")
+        page.keyboard.press("Escape")
+        page.keyboard.press("F3")
+        page.get_by_role("gridcell", name="part 2", exact=True).click()
+        audit("a part opened")
+        page.keyboard.press("F4")
+        page.get_by_role("button", name=re.compile("^Base of part 1: ")).click()
+        audit("a colour opened")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Other methods").click()
+        audit("methods")
+        page.keyboard.press("F7")
+        page.get_by_role("button", name=re.compile("^Late sun")).click()
+        page.get_by_role("row", name=re.compile("^sun, ")).click()
+        audit("a finish layer opened")
+        page.keyboard.press("F9")
+        layered = deliver(page, "OpenRaster")
+        page.goto(address)
+        drop_file(page, "layered.ora", layered)
+        page.wait_for_url(re.compile(r"/layered/\d+"))
+        audit("a layered file")
+        for side in ("Stack", "Take over"):
+            page.get_by_role("tab", name=side).click()
+            audit(f"a layered file, {side}")
+        assert not audit.found, "\n".join(dict.fromkeys(audit.found))
