@@ -108,3 +108,21 @@ def test_palettes_change_colours_and_nothing_else() -> None:
         assert plain == [p.model_copy(update={"base": "#000000"}) for p in recipe.parts]
     assert len(seen) == len(offers) == 3
     assert first_palettes(deriver, recipe.model_copy(update={"parts": (), "claims": ()})) == []
+
+
+def test_what_the_drawing_itself_leaves_clear_is_not_taken_for_figure() -> None:
+    """A ring, white where it is solid and clear within: the ground is seen through it."""
+    ink = np.zeros((600, 600), np.uint8)
+    cv2.circle(ink, (300, 300), 240, 255, 14)
+    cv2.circle(ink, (300, 300), 120, 255, 14)
+    rgba = np.repeat(255 - ink[..., None], 4, axis=2)
+    rgba[..., 3] = 0
+    cv2.circle(alpha := np.zeros_like(ink), (300, 300), 240, 255, -1)
+    cv2.circle(alpha, (300, 300), 120, 0, -1)
+    rgba[..., 3] = np.maximum(alpha, ink)
+    deriver = Deriver(lambda asset: rgba)
+    recipe = Recipe(source=Source(asset="0" * 64, width=600, height=600))
+    assert _ground_at(deriver, recipe, 300, 300)
+    assert not _ground_at(deriver, recipe, 300, 120)
+    assert offer_figure(deriver, recipe).edit is None
+    assert _ground_at(deriver, reduce(apply, first_edits(deriver, recipe), recipe), 300, 300)

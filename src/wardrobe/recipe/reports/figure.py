@@ -84,7 +84,8 @@ def _edits(deriver: Deriver, recipe: Recipe, figure: Figure) -> list[SingleEdit]
         edits.append(CloseGaps(closings=tuple(
             Closing(points=tuple(points)) for points in figure.closings)))
     try:
-        return edits + _claims(deriver, reduce(apply, edits, recipe), figure)
+        return edits + _claims(deriver, reduce(apply, edits, recipe), figure,
+                               _holes(deriver.areas(recipe)))
     except NoClosedAreaError:
         return []
 
@@ -100,7 +101,7 @@ def _added(deriver: Deriver, recipe: Recipe, mask: NDArray[np.bool_]) -> float:
         areas, ground = deriver.areas(recipe), deriver.assignment(recipe).ground
     except NoClosedAreaError:
         return 1.0
-    inside = mask & areas.core
+    inside = mask & areas.core & ~_holes(areas)
     return float((inside & ground[areas.labels]).sum()) / max(1, int(inside.sum()))
 
 
@@ -121,12 +122,24 @@ def _left_in_words(figure: Figure, recipe: Recipe) -> str:
     return f"Left to the ground, though lines ring it on three sides: {', '.join(places)}."
 
 
-def _claims(deriver: Deriver, recipe: Recipe, figure: Figure) -> list[SingleEdit]:
+def _holes(areas: Areas) -> NDArray[np.bool_]:
+    """Pixels of ground that ink alone closes off: the ground seen through the figure."""
+    labels = areas.labels
+    outside = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
+    holes = areas.ground.copy()
+    holes[outside] = False
+    seen: NDArray[np.bool_] = holes[labels]
+    return seen
+
+
+def _claims(deriver: Deriver, recipe: Recipe, figure: Figure,
+            holes: NDArray[np.bool_]) -> list[SingleEdit]:
     """What is figure though the cut takes it for ground, and the other way round; what a person
-    claimed stays."""
+    claimed stays, and so do holes, of which an outline says nothing."""
     areas, ground = deriver.areas(recipe), deriver.assignment(recipe).ground
     inside = _shares(areas, figure.mask) > 0.5
-    untouched = (ground == areas.ground) & (deriver.assignment(recipe).part_of_area == 0)
+    untouched = (ground == areas.ground) & (deriver.assignment(recipe).part_of_area == 0) \
+        & (_shares(areas, holes) < 0.5)
     found: list[SingleEdit] = []
     for to, wrong in (("figure", ground & inside), ("ground", ~ground & ~inside)):
         which = np.flatnonzero(wrong & untouched)

@@ -65,7 +65,7 @@ function Choices({ passes, method, live }: { passes: Passes; method: Schemas["Me
   return (
     <>
       {method?.choices.includes("over") && (
-        <FormControlLabel label="one layer over all"
+        <FormControlLabel label="one layer over all" sx={{ ml: 0, mr: 1 }}
           control={<Switch size="small" checked={passes.over_figure ?? false} onChange={(_, v) => make({ over_figure: v })} />} />
       )}
       {method?.choices.includes("turn_to") && (

@@ -54,10 +54,14 @@ export function Lights({ piece, live }: { piece: Piece; live: LiveEdit }) {
   });
   return (
     <>
-      <Puck light={light} ball={ball} onShow={show} onMake={make} />
-      <Typography variant="h3" component="p" sx={{ textAlign: "center" }}>{describeLight(light.azimuth, light.height)}</Typography>
-      <Box role="group" aria-label="Places for the light" sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, my: 1, justifyContent: "center" }}>
-        {PRESETS.map(([label, place]) => <Button key={label} variant="outlined" size="small" onClick={() => make(place(light))}>{label}</Button>)}
+      <Box sx={{ display: "grid", gridTemplateColumns: "auto minmax(0, 1fr)", columnGap: 1, alignItems: "center", flexShrink: 0 }}>
+        <Box>
+          <Puck light={light} ball={ball} onShow={show} onMake={make} />
+          <Typography variant="h3" component="p" sx={{ textAlign: "center" }}>{describeLight(light.azimuth, light.height)}</Typography>
+        </Box>
+        <Box role="group" aria-label="Places for the light" sx={{ display: "grid", gap: 0.5, maxWidth: 180 }}>
+          {PRESETS.map(([label, place]) => <Button key={label} variant="outlined" size="small" onClick={() => make(place(light))} sx={{ px: 1 }}>{label}</Button>)}
+        </Box>
       </Box>
       <EightLights piece={piece} light={piece.recipe.light} onMake={make} />
       <Rail label="Direction" min={0} max={360} says={(v) => `${v.toFixed(1)}°`} {...rail("azimuth")} />

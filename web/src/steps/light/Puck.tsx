@@ -5,8 +5,8 @@ import { describeLight, paintBall, type BallLook } from "./ball";
 
 type Light = Schemas["Light"];
 
-const BALL = 212;
-const MARGIN = 44;
+const BALL = 156;
+const MARGIN = 40;
 const LOWEST = -30;
 
 /** Distance of the puck from the ball's middle, in radii: 0 face on, 1 grazing, more from behind. */
@@ -78,7 +78,7 @@ export function Puck({ light, ball, onShow, onMake }: {
   };
   const key = at(light);
   return (
-    <Box ref={frame} sx={{ position: "relative", width: size, height: size, mx: "auto", touchAction: "none", cursor: "grab", flexShrink: 0 }}
+    <Box ref={frame} sx={{ position: "relative", width: size, height: size, touchAction: "none", cursor: "grab", flexShrink: 0 }}
       onPointerDown={(e) => {
         const on = e.target instanceof HTMLElement ? e.target.dataset.puck : undefined;
         held.current = (on as PuckName | undefined) ?? "key";

@@ -1,12 +1,15 @@
 import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
 import Checkbox from "@mui/material/Checkbox";
+import { useRef } from "react";
 import type { LookLine, LookReport, Piece } from "../../api/client";
 import { useRail, type Strip } from "../../api/looks";
 import { useChanges } from "../../api/pieces";
 import { BACKDROPS, useGlance } from "../../picture/glance";
 import { Figure } from "../../theme/Figure";
+import { useSize } from "../../ui/useSize";
 import { Figurine } from "./Figurine";
+import { GAP, widest } from "./hang";
 
 const EDGE = 600;
 const LARGE = 1200;
@@ -26,11 +29,15 @@ interface Props {
 
 /** Looks side by side as live pictures, the piece first; dragged into another order. */
 export function Rail({ piece, report, chosen, marked, retired, only, onChoose, onMark, onOpen }: Props) {
-  const few = only && marked.size < 4;
-  const { data: strip } = useRail(piece, few ? LARGE : EDGE);
+  const frame = useRef<HTMLDivElement>(null);
+  const room = useSize(frame);
   const { edit } = useChanges(piece.id);
   const glance = useGlance();
   const lines = (report?.looks ?? []).map((line, at) => ({ line, at })).filter(({ line }) => (retired || !line.retired) && (!only || marked.has(line.id) || line.id === chosen));
+  const least = glance.small ? 84 : 168;
+  const width = glance.small ? null : widest(lines.length, piece.height / piece.width, room, least);
+  const sharp = (width ?? least) * Math.max(1, piece.height / piece.width) * window.devicePixelRatio > EDGE;
+  const { data: strip } = useRail(piece, sharp ? LARGE : EDGE);
   const dropOn = (event: React.DragEvent, id: string) => {
     const look = event.dataTransfer.getData("text/look");
     if (look && look !== id && id !== "piece") {
@@ -40,14 +47,14 @@ export function Rail({ piece, report, chosen, marked, retired, only, onChoose, o
   };
   const filter = [glance.grey ? "url(#wardrobe-rail-grey)" : "", glance.squint ? "blur(5px)" : ""].join(" ").trim();
   return (
-    <Box sx={{ height: "100%", overflowY: "auto", bgcolor: BACKDROPS[glance.backdrop], p: 2 }}>
+    <Box ref={frame} sx={{ height: "100%", overflowY: "auto", bgcolor: BACKDROPS[glance.backdrop], p: 2 }}>
       <svg width="0" height="0" style={{ position: "absolute" }} aria-hidden>
         <filter id="wardrobe-rail-grey" colorInterpolationFilters="linearRGB">
           <feColorMatrix values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
         </filter>
       </svg>
-      <Box role="group" aria-label="Looks" sx={{ display: "grid", gap: 1.5, alignItems: "start", justifyContent: "center",
-        gridTemplateColumns: few ? `repeat(${lines.length}, minmax(0, calc((100vh - 300px) * ${piece.width / piece.height})))` : `repeat(auto-fill, minmax(${glance.small ? 84 : 168}px, 1fr))` }}>
+      <Box role="group" aria-label="Looks" sx={{ display: "grid", gap: `${GAP}px`, alignItems: "start", justifyContent: "center",
+        gridTemplateColumns: width === null ? `repeat(auto-fill, minmax(${least}px, 1fr))` : `repeat(auto-fill, ${width}px)` }}>
         {lines.map(({ line, at }) => (
           <Hanger key={line.id} piece={piece} line={line} strip={strip} at={at} filter={filter} flip={glance.flip} chosen={chosen === line.id} marked={marked.has(line.id)}
             distinct={report?.distinct ?? 0} areas={report?.areas ?? {}} onChoose={() => onChoose(line.id)} onMark={() => onMark(line.id)} onOpen={onOpen} onDrop={(e) => dropOn(e, line.id)} />
