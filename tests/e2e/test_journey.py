@@ -45,11 +45,12 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         page.get_by_role("textbox", name="New part").fill("boots")
         page.keyboard.press("Enter")
         wait_for_change(page, before)
-        page.wait_for_load_state("networkidle")  # the map of areas is there
         before = revision(page)
         x0, y0 = centre(page, 0.95, 380, 1240)
         x1, y1 = centre(page, 0.95, 600, 1240)
         page.mouse.move(x0, y0)
+        eventually(page, lambda: page.mouse.move(x0 + 1, y0) is None and page.get_by_text(
+            "% of the silhouette", exact=False).first.is_visible())  # the map of areas is there
         page.mouse.down()
         page.mouse.move(x0 + 4, y0)
         page.mouse.move(x1, y1, steps=12)

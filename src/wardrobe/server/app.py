@@ -10,6 +10,7 @@ from fastapi.staticfiles import StaticFiles
 
 from wardrobe import __version__
 from wardrobe.server import problems
+from wardrobe.server.kept import NotModifiedError, not_modified
 from wardrobe.server.logs import configure_logs
 from wardrobe.server.openapi import describe
 from wardrobe.server.routes import characters, delivery, layered, looks, meta, pictures, pieces
@@ -44,6 +45,7 @@ def create_app(settings: Settings | None = None, studio: Studio | None = None) -
     app = FastAPI(title="Wardrobe", version=__version__, lifespan=lifespan, docs_url=None,
                   redoc_url=None, openapi_url="/api/openapi.json")
     problems.install(app)
+    app.add_exception_handler(NotModifiedError, not_modified)
     describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
                    looks.router, characters.router, meta.router):

@@ -24,13 +24,13 @@ export type Hue = Schemas["HueInfo"];
 export type Solid = Schemas["SolidInfo"];
 export type Frame = Schemas["Frame"];
 export type Lines = Schemas["Lines"];
-export type Gap = Omit<Schemas["GapLine"], "ends" | "sides" | "curve"> & { ends: [Point, Point]; sides: [Point, Point]; curve: Point[] };
-export type GapReport = Omit<Schemas["GapReport"], "gaps"> & { gaps: Gap[] };
-export type FigureOffer = Omit<Schemas["FigureOffer"], "closings" | "edit"> & { closings: Point[][]; edit: Edit | null };
-export type HatchedPlace = Omit<Schemas["HatchingLine"], "place" | "outline" | "shade"> & { place: Point; outline: Point[][]; shade: Edit | null };
-export type HatchingReport = Omit<Schemas["HatchingReport"], "families"> & { families: HatchedPlace[] };
-export type JoinedPart = Omit<Schemas["JoinedPart"], "split"> & { split: Edit | null };
-export type PaletteOffer = Omit<Schemas["PaletteOffer"], "edit"> & { edit: Edit };
+export type Gap = Schemas["GapLine"];
+export type GapReport = Schemas["GapReport"];
+export type FigureOffer = Schemas["FigureOffer"];
+export type HatchedPlace = Schemas["HatchingLine"];
+export type HatchingReport = Schemas["HatchingReport"];
+export type JoinedPart = Schemas["JoinedPart"];
+export type PaletteOffer = Schemas["PaletteOffer"];
 export type Leak = Schemas["Leak"];
 export type Point = [number, number];
 export type Sheet = Schemas["Sheet"];
@@ -41,20 +41,20 @@ export type Passes = Schemas["Passes"];
 export type Proposal = Schemas["Proposal"];
 export type Wish = Schemas["EvenOut"] | Schemas["Match"] | Schemas["SpellOut"] | Schemas["LightBy"];
 export type Neighbours = Schemas["Neighbours"];
-export type LightReport = Omit<Schemas["LightReport"], "casts"> & { casts: [string, string][] };
+export type LightReport = Schemas["LightReport"];
 export type PartForm = Schemas["PartForm"];
 export type TouchUp = Schemas["TouchUp"];
 export type JobState = Schemas["JobState"];
 export type Section = Schemas["Section"];
 export type StackLine = Schemas["StackLine"];
-export type Finding = Omit<Schemas["Finding"], "box"> & { box: [number, number, number, number] | null };
+export type Finding = Schemas["Finding"];
 export type Delivery = Schemas["Delivery"];
 export type LayeredFile = Schemas["LayeredFile"];
 export type Returned = Schemas["Returned"];
 export type LayerMatch = Schemas["LayerMatch"];
 export type FinishLayer = Schemas["FinishLayer"];
 export type FinishDraft = Omit<FinishLayer, "id">;
-export type ReadyFinish = Omit<Schemas["Finish"], "layers"> & { layers: FinishDraft[] };
+export type ReadyFinish = Schemas["Finish"];
 export type Look = Schemas["Look"];
 export type LookLine = Schemas["LookLine"];
 export type LookReport = Schemas["LookReport"];
@@ -116,6 +116,15 @@ export async function need<T>(
   }
   if (answer.error !== undefined) throw toProblem(answer.error, answer.response.status);
   return answer.data as T;
+}
+
+/** What a route answers, to the length of its lists: the client's own types make lists of pairs. */
+export type Answer<P extends keyof paths, M extends "get" | "post"> =
+  paths[P][M] extends { responses: { 200: { content: { "application/json": infer T } } } } ? T : never;
+
+/** Unwraps an answer of the client with its exact type. */
+export function exactly<P extends keyof paths, M extends "get" | "post">(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<Answer<P, M>> {
+  return need(call) as Promise<Answer<P, M>>;
 }
 
 /** What the picture view shows: a piece, or a layered file that came in. */

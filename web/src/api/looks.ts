@@ -1,13 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, fetchBitmap, need, type LookReport, type Piece, type ProposedLook, type Schemas, type VaryWish } from "./client";
-
-export function useLooks(piece: Piece) {
-  return useQuery({
-    queryKey: ["looks", piece.id, piece.revision],
-    queryFn: async (): Promise<LookReport> => need(api.GET("/api/pieces/{piece_id}/looks", { params: { path: { piece_id: piece.id } } })),
-    placeholderData: (before) => before,
-  });
-}
+import { api, exactly, fetchBitmap, type Piece, type Schemas, type VaryWish } from "./client";
 
 /** Pictures of one size, one below the other in a single bitmap. */
 export interface Strip {
@@ -35,7 +27,7 @@ export function useLookProposals(piece: Piece, wish: VaryWish | null) {
     enabled: wish !== null,
     staleTime: Infinity,
     retry: false,
-    queryFn: async () => (await need(api.POST("/api/pieces/{piece_id}/look-proposals", { params: { path: { piece_id: piece.id } }, body: wish as VaryWish }))) as unknown as ProposedLook[],
+    queryFn: () => exactly<"/api/pieces/{piece_id}/look-proposals", "post">(api.POST("/api/pieces/{piece_id}/look-proposals", { params: { path: { piece_id: piece.id } }, body: wish as VaryWish })),
     placeholderData: (before) => before,
   });
 }

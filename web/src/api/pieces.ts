@@ -1,11 +1,12 @@
-import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, need, Problem, sent, toProblem, type Edit, type FigureOffer, type GapReport, type Gesture, type HatchingReport, type JoinedPart, type Leak, type LightReport, type Neighbours, type PaletteOffer, type Piece, type Point, type Proposal, type ReadyFinish, type Schemas, type Wish } from "./client";
+import { api, exactly, need, Problem, sent, toProblem, type Edit, type Gesture, type Leak, type Piece, type Point, type Schemas, type Wish } from "./client";
+import type { paths } from "./schema";
 import { tell, tellProblem } from "./notice";
 
 const key = (id: number) => ["piece", id];
 
-// The generated client widens points to number[]; the server checks that they are pairs.
+// Edits and pieces come under several routes.
 const toPiece = (answer: unknown) => answer as Piece;
 
 export function usePiece(id: number) {
@@ -16,100 +17,60 @@ export function usePiece(id: number) {
   });
 }
 
-export function useCut(piece: Piece) {
+const REPORTS = {
+  cut: "/api/pieces/{piece_id}/cut",
+  gaps: "/api/pieces/{piece_id}/gaps",
+  figure: "/api/pieces/{piece_id}/figure",
+  hatching: "/api/pieces/{piece_id}/hatching",
+  joins: "/api/pieces/{piece_id}/joins",
+  palettes: "/api/pieces/{piece_id}/palettes",
+  completeness: "/api/pieces/{piece_id}/completeness",
+  sheet: "/api/pieces/{piece_id}/sheet",
+  neighbours: "/api/pieces/{piece_id}/neighbours",
+  light: "/api/pieces/{piece_id}/light",
+  finishes: "/api/pieces/{piece_id}/finishes",
+  shade_hues: "/api/pieces/{piece_id}/shade-hues",
+  looks: "/api/pieces/{piece_id}/looks",
+  stack: "/api/pieces/{piece_id}/stack",
+} as const satisfies Partial<Record<keyof Piece["rests"], keyof paths>>;
+
+type Report = keyof typeof REPORTS;
+
+/** What the server says of a piece. The server also says on what each report rests: what an edit leaves alone is not asked for again.
+ *
+ * @param on whether it is wanted at all
+ * @param hold whether the report before is shown until the next is there
+ */
+function useReport<N extends Report>(piece: Piece, name: N, { on = true, hold = true } = {}) {
   return useQuery({
-    queryKey: ["cut", piece.id, piece.revision],
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/cut", { params: { path: { piece_id: piece.id } } })),
-    placeholderData: (before) => before,
+    queryKey: [name, piece.id, piece.rests[name]],
+    queryFn: () => exactly<(typeof REPORTS)[N], "get">(api.GET(REPORTS[name as "cut"], { params: { path: { piece_id: piece.id } } })),
+    enabled: on,
+    staleTime: Infinity,
+    ...(hold && { placeholderData: keepPreviousData }),
   });
 }
 
-export function useGaps(piece: Piece) {
-  return useQuery({
-    queryKey: ["gaps", piece.id, piece.revision],
-    // The generated client widens points to number[], as it does in the recipe.
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/gaps", { params: { path: { piece_id: piece.id } } }))) as unknown as GapReport,
-    placeholderData: (before) => before,
-  });
-}
-
-export function useFigureOffer(piece: Piece) {
-  return useQuery({
-    queryKey: ["figure", piece.id, piece.revision],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/figure", { params: { path: { piece_id: piece.id } } }))) as unknown as FigureOffer,
-  });
-}
-
-export function useHatching(piece: Piece) {
-  return useQuery({
-    queryKey: ["hatching", piece.id, piece.revision],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/hatching", { params: { path: { piece_id: piece.id } } }))) as unknown as HatchingReport,
-    placeholderData: (before) => before,
-  });
-}
-
+export const useCut = (piece: Piece) => useReport(piece, "cut");
+export const useGaps = (piece: Piece) => useReport(piece, "gaps");
+export const useFigureOffer = (piece: Piece) => useReport(piece, "figure", { hold: false });
+export const useHatching = (piece: Piece) => useReport(piece, "hatching");
 /** Why the areas of each part may be together, and what would split it in two. */
-export function useJoins(piece: Piece, wanted: boolean) {
-  return useQuery({
-    queryKey: ["joins", piece.id, piece.revision],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/joins", { params: { path: { piece_id: piece.id } } }))) as unknown as JoinedPart[],
-    enabled: wanted,
-    placeholderData: (before) => before,
-  });
-}
-
-export function usePalettes(piece: Piece, wanted: boolean) {
-  return useQuery({
-    queryKey: ["palettes", piece.id, piece.revision],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/palettes", { params: { path: { piece_id: piece.id } } }))) as unknown as PaletteOffer[],
-    enabled: wanted,
-    placeholderData: (before) => before,
-  });
-}
+export const useJoins = (piece: Piece, on: boolean) => useReport(piece, "joins", { on });
+export const usePalettes = (piece: Piece, on: boolean) => useReport(piece, "palettes", { on });
+export const useCompleteness = (piece: Piece) => useReport(piece, "completeness");
+export const useSheet = (piece: Piece) => useReport(piece, "sheet");
+export const useNeighbours = (piece: Piece) => useReport(piece, "neighbours");
+export const useLightReport = (piece: Piece) => useReport(piece, "light");
+/** Ready finishes to begin from, laid out for the piece. */
+export const useReadyFinishes = (piece: Piece) => useReport(piece, "finishes", { hold: false });
+export const useShadeHues = (piece: Piece) => useReport(piece, "shade_hues");
+export const useLooks = (piece: Piece) => useReport(piece, "looks");
+export const useStack = (piece: Piece) => useReport(piece, "stack");
 
 export async function fetchLeak(piece: Piece, to: Point, from?: Point): Promise<Leak> {
   const query = { x: to[0], y: to[1], ...(from ? { from_x: from[0], from_y: from[1] } : {}) };
   return need(api.GET("/api/pieces/{piece_id}/leak", { params: { path: { piece_id: piece.id }, query } }));
-}
-
-export function useSheet(piece: Piece) {
-  return useQuery({
-    queryKey: ["sheet", piece.id, piece.revision],
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/sheet", { params: { path: { piece_id: piece.id } } })),
-    placeholderData: (before) => before,
-  });
-}
-
-export function useNeighbours(piece: Piece) {
-  return useQuery({
-    queryKey: ["neighbours", piece.id, piece.revision],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/neighbours", { params: { path: { piece_id: piece.id } } }))) as Neighbours[],
-    placeholderData: (before) => before,
-  });
-}
-
-export function useLightReport(piece: Piece) {
-  return useQuery({
-    queryKey: ["light", piece.id, piece.revision],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/light", { params: { path: { piece_id: piece.id } } }))) as unknown as LightReport,
-    placeholderData: (before) => before,
-  });
-}
-
-/** Ready finishes to begin from, laid out for the piece as it is when they are asked for. */
-export function useReadyFinishes(piece: Piece) {
-  return useQuery({
-    queryKey: ["finishes", piece.id, piece.width, piece.height, piece.recipe.light.azimuth],
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/finishes", { params: { path: { piece_id: piece.id } } }))) as unknown as ReadyFinish[],
-  });
-}
-
-export function useShadeHues(piece: Piece) {
-  return useQuery({
-    queryKey: ["shade-hues", piece.id, piece.revision],
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/shade-hues", { params: { path: { piece_id: piece.id } } })),
-    placeholderData: (before) => before,
-  });
 }
 
 /** What a wish would come to; asked for anew when the piece or the wish changes. */
@@ -118,23 +79,7 @@ export function useProposal(piece: Piece, wish: Wish | null) {
     queryKey: ["proposal", piece.id, piece.revision, wish],
     enabled: wish !== null,
     retry: false,
-    queryFn: async () => (await need(api.POST("/api/pieces/{piece_id}/proposals", { params: { path: { piece_id: piece.id } }, body: wish as Wish }))) as unknown as Proposal,
-    placeholderData: (before) => before,
-  });
-}
-
-export function useStack(piece: Piece) {
-  return useQuery({
-    queryKey: ["stack", piece.id, piece.revision],
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/stack", { params: { path: { piece_id: piece.id } } })),
-    placeholderData: (before) => before,
-  });
-}
-
-export function useCompleteness(piece: Piece) {
-  return useQuery({
-    queryKey: ["completeness", piece.id, piece.revision],
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/completeness", { params: { path: { piece_id: piece.id } } })),
+    queryFn: () => exactly<"/api/pieces/{piece_id}/proposals", "post">(api.POST("/api/pieces/{piece_id}/proposals", { params: { path: { piece_id: piece.id } }, body: wish as Wish })),
     placeholderData: (before) => before,
   });
 }

@@ -4372,6 +4372,7 @@ export interface components {
             /** Planned Minutes */
             planned_minutes: number;
             recipe: components["schemas"]["Recipe"];
+            rests: components["schemas"]["Rests"];
             /** Revision */
             revision: number;
             /** Spent Minutes */
@@ -4873,6 +4874,42 @@ export interface components {
              * @default false
              */
             proposed: boolean;
+        };
+        /**
+         * Rests
+         * @description What each report rests on: as long as a key stays, so does the answer.
+         */
+        Rests: {
+            /** Areas */
+            areas: string;
+            /** Completeness */
+            completeness: string;
+            /** Cut */
+            cut: string;
+            /** Figure */
+            figure: string;
+            /** Finishes */
+            finishes: string;
+            /** Gaps */
+            gaps: string;
+            /** Hatching */
+            hatching: string;
+            /** Joins */
+            joins: string;
+            /** Light */
+            light: string;
+            /** Looks */
+            looks: string;
+            /** Neighbours */
+            neighbours: string;
+            /** Palettes */
+            palettes: string;
+            /** Shade Hues */
+            shade_hues: string;
+            /** Sheet */
+            sheet: string;
+            /** Stack */
+            stack: string;
         };
         /**
          * Returned
@@ -7373,7 +7410,9 @@ export interface operations {
     get_completeness_api_pieces__piece_id__completeness_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7390,6 +7429,13 @@ export interface operations {
                     "application/json": components["schemas"]["Completeness"];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -7405,7 +7451,9 @@ export interface operations {
     get_cut_api_pieces__piece_id__cut_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7421,6 +7469,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Cut"];
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7509,7 +7564,9 @@ export interface operations {
     get_figure_api_pieces__piece_id__figure_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7526,6 +7583,13 @@ export interface operations {
                     "application/json": components["schemas"]["FigureOffer"];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -7541,7 +7605,9 @@ export interface operations {
     get_finishes_api_pieces__piece_id__finishes_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7558,6 +7624,13 @@ export interface operations {
                     "application/json": components["schemas"]["Finish"][];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -7573,7 +7646,9 @@ export interface operations {
     get_gaps_api_pieces__piece_id__gaps_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7589,6 +7664,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["GapReport"];
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7641,7 +7723,9 @@ export interface operations {
     get_hatching_api_pieces__piece_id__hatching_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7658,6 +7742,13 @@ export interface operations {
                     "application/json": components["schemas"]["HatchingReport"];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -7673,7 +7764,9 @@ export interface operations {
     get_joins_api_pieces__piece_id__joins_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7689,6 +7782,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JoinedPart"][];
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7742,7 +7842,9 @@ export interface operations {
     get_light_report_api_pieces__piece_id__light_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7758,6 +7860,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LightReport"];
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -7810,7 +7919,9 @@ export interface operations {
     get_looks_api_pieces__piece_id__looks_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7827,6 +7938,13 @@ export interface operations {
                     "application/json": components["schemas"]["LookReport"];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -7842,7 +7960,9 @@ export interface operations {
     get_neighbours_api_pieces__piece_id__neighbours_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7859,6 +7979,13 @@ export interface operations {
                     "application/json": components["schemas"]["Neighbours"][];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -7874,7 +8001,9 @@ export interface operations {
     get_palettes_api_pieces__piece_id__palettes_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -7890,6 +8019,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PaletteOffer"][];
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -8180,7 +8316,9 @@ export interface operations {
     get_shade_hues_api_pieces__piece_id__shade_hues_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -8197,6 +8335,13 @@ export interface operations {
                     "application/json": components["schemas"]["HueOption"][];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -8212,7 +8357,9 @@ export interface operations {
     get_sheet_api_pieces__piece_id__sheet_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -8229,6 +8376,13 @@ export interface operations {
                     "application/json": components["schemas"]["Sheet"];
                 };
             };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -8244,7 +8398,9 @@ export interface operations {
     get_stack_api_pieces__piece_id__stack_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };
@@ -8260,6 +8416,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Section"];
                 };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, need, type Finding, type LayeredFile, type LayerMatch, type Piece, type Returned, type Schemas } from "./client";
+import { api, exactly, need, type LayeredFile, type LayerMatch, type Piece, type Returned, type Schemas } from "./client";
 import { tellProblem } from "./notice";
 
 export function useOwnFindings(piece: Piece, on: boolean) {
@@ -7,7 +7,7 @@ export function useOwnFindings(piece: Piece, on: boolean) {
     queryKey: ["own-findings", piece.id, piece.revision],
     enabled: on,
     staleTime: Infinity,
-    queryFn: async () => (await need(api.GET("/api/pieces/{piece_id}/stack/findings", { params: { path: { piece_id: piece.id } } }))) as unknown as Finding[],
+    queryFn: () => exactly<"/api/pieces/{piece_id}/stack/findings", "get">(api.GET("/api/pieces/{piece_id}/stack/findings", { params: { path: { piece_id: piece.id } } })),
   });
 }
 
@@ -53,7 +53,7 @@ export function useLayeredFindings(id: number) {
   return useQuery({
     queryKey: ["layered-findings", id],
     staleTime: Infinity,
-    queryFn: async () => (await need(api.GET("/api/layered/{file_id}/findings", { params: { path: { file_id: id } } }))) as unknown as Finding[],
+    queryFn: () => exactly<"/api/layered/{file_id}/findings", "get">(api.GET("/api/layered/{file_id}/findings", { params: { path: { file_id: id } } })),
   });
 }
 
@@ -72,7 +72,6 @@ export function useMatches(id: number, piece: Piece | undefined) {
   });
 }
 
-export async function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean): Promise<Schemas["TakenOver"]> {
-  // The generated client widens points to number[]; the server checks that they are pairs.
-  return (await need(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } }, body: { piece: piece.id, seen: piece.revision, matches, colours } }))) as unknown as Schemas["TakenOver"];
+export function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean): Promise<Schemas["TakenOver"]> {
+  return exactly<"/api/layered/{file_id}/take-over", "post">(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } }, body: { piece: piece.id, seen: piece.revision, matches, colours } }));
 }

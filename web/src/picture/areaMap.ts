@@ -11,10 +11,9 @@ export interface AreaMap {
 }
 
 export function useAreaMap(piece: Piece): AreaMap | undefined {
-  const { width, recipe } = piece;
   return useQuery({
-    queryKey: ["areas", recipe.source.asset, recipe.frame, recipe.lines, recipe.closings, recipe.left_open, recipe.recuts],
-    queryFn: async () => unpack(await fetchBitmap(`/api/pieces/${piece.id}/areas.png`), width),
+    queryKey: ["areas", piece.id, piece.rests.areas],
+    queryFn: async () => unpack(await fetchBitmap(`/api/pieces/${piece.id}/areas.png`), piece.width),
     staleTime: Infinity,
   }).data;
 }

@@ -23,7 +23,7 @@ from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
 
 _STANDS = 0.97  # of the height: a figure that reaches lower is cut off by the edge
-_SMALL = 320  # px of the longer edge at which the figure is looked for
+SMALL = 320  # px of the longer edge at which the figure is looked for
 Place = tuple[float, float]
 
 
@@ -94,7 +94,7 @@ def ready_finishes(deriver: Deriver, recipe: Recipe) -> list[Finish]:
 
 def _ground(deriver: Deriver, recipe: Recipe) -> _Ground:
     width, height = recipe.size
-    view = View.whole(width, height, _SMALL)
+    view = View.whole(width, height, SMALL)
     seen = deriver.store(deriver.stages(recipe).parts_seen(view)) > 0
     rows, columns = np.flatnonzero(seen.any(axis=1)), np.flatnonzero(seen.any(axis=0))
     if not len(rows):

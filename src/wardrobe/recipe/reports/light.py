@@ -17,7 +17,7 @@ from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]
 
-_EDGE = 1400  # px: the size at which shapes are counted
+EDGE = 1400  # px: the size at which shapes are counted
 _MOVED = 12.0  # degrees that the light may move before touch-ups are looked at again
 
 
@@ -96,7 +96,7 @@ class LightReport:
 
 def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
     """Measure the shapes of all passes, and audit the shade of each part."""
-    view = View.whole(*recipe.size, _EDGE)
+    view = View.whole(*recipe.size, EDGE)
     masks = deriver.masks(recipe, view)
     figure = masks.parts > 0
     passes = [count_shapes(name, masks.level(name) > 127, figure)

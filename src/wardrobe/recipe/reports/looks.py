@@ -15,7 +15,7 @@ from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.picture import PartsSeen
 from wardrobe.recipe.stages.stage import Get, Stage
 
-_EDGE = 900  # px at which areas and borders are measured
+EDGE = 900  # px at which areas and borders are measured
 _LEAST_SHARE = 0.08  # of the border of the smaller part: less does not matter
 FIRST_NAME = "The piece"
 
@@ -60,7 +60,7 @@ class MeasuredParts(Stage[Measured]):
 
 def measure(deriver: Deriver, recipe: Recipe) -> Measured:
     """Measure the parts of a piece; looks share it."""
-    view = View.whole(*recipe.size, _EDGE)
+    view = View.whole(*recipe.size, EDGE)
     return deriver.store(MeasuredParts(deriver.stages(recipe).parts_seen(view),
                                        len(recipe.parts)))
 

@@ -11,7 +11,7 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
 
-_EDGE = 1400  # px at which borders are measured
+EDGE = 1400  # px at which borders are measured
 _LEAST_SHARE = 0.08  # of the border of the smaller part: less does not matter
 # Two flats must differ more than a shade does from its base, or the border reads as a shadow.
 COLOURS_ALIKE = SPANS["shade"].faint
@@ -50,7 +50,7 @@ def alike(deriver: Deriver, recipe: Recipe) -> list[Neighbours]:
     """Pairs of parts that are too alike, those that matter most first."""
     if len(recipe.parts) < 2:
         return []
-    labels = deriver.sampled(recipe, View.whole(*recipe.size, _EDGE)).labels
+    labels = deriver.sampled(recipe, View.whole(*recipe.size, EDGE)).labels
     pairs, lengths = touching(deriver.shown(recipe)[labels], len(recipe.parts))
     around = np.zeros(len(recipe.parts) + 1)
     np.add.at(around, pairs.ravel(), np.repeat(lengths, 2))

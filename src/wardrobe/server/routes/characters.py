@@ -119,7 +119,7 @@ def wear_card(studio: StudioDep, piece_id: PathId, request: WearRequest) -> Piec
         raise EditRefusedError("Say whose picture this is first.")
     edit: Several = wear(studio.pieces.recipe(piece_id), character.card, request.shades,
                          character.washes)
-    return Piece.of(studio.pieces.edit(piece_id, request.seen, edit))
+    return Piece.of(studio.pieces.edit(piece_id, request.seen, edit), studio.deriver)
 
 
 @router.get("/name-sets")

@@ -7,10 +7,13 @@ from urllib.parse import quote
 
 from fastapi import Depends, Header, Path, Query, Request, Response
 
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.keys import ReportName, report_key
 from wardrobe.recipe.stages.digest import digest
 from wardrobe.recipe.stages.stage import Stage
 from wardrobe.server.jobs import Job
+from wardrobe.server.kept import NotModifiedError, kept
 from wardrobe.server.schemas.pictures import PreviewRequest, ViewRequest
 from wardrobe.server.schemas.pieces import MOST_ID, JobState
 from wardrobe.server.studio import Studio
@@ -18,7 +21,8 @@ from wardrobe.server.turns import LARGE
 
 PNG: dict[int | str, dict[str, Any]] = {
     200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}}
-KEPT_PNG = PNG | {304: {"description": "The browser has it."}}
+KEPT: dict[int | str, dict[str, Any]] = {304: {"description": "The browser has it."}}
+KEPT_PNG = PNG | KEPT
 
 PathId = Annotated[int, Path(ge=1, le=MOST_ID)]
 PathIndex = Annotated[int, Path(ge=0, le=MOST_ID)]
@@ -88,9 +92,8 @@ def etag_of(*what: object) -> str:
 
 def png(data: bytes, etag: str | None = None) -> Response:
     """A PNG answer; with an etag the browser may keep it but must ask."""
-    headers = {"cache-control": "no-cache", "etag": f'"{etag}"'} if etag else \
-        {"cache-control": "no-store"}
-    return Response(data, media_type="image/png", headers=headers)
+    return Response(data, media_type="image/png",
+                    headers=kept(etag) if etag else {"cache-control": "no-store"})
 
 
 class Held:
@@ -103,13 +106,32 @@ class Held:
     def png(self, draw: Callable[[], bytes], *what: object) -> Response:
         """A PNG that follows from stages and values: nothing is drawn if the browser has it."""
         etag = etag_of(*what)
-        if self._tags & {f'"{etag}"', "*"}:
-            return Response(status_code=304, headers={"etag": f'"{etag}"',
-                                                      "cache-control": "no-cache"})
+        if self.has(etag):
+            raise NotModifiedError(etag)
         return png(draw(), etag)
+
+    def has(self, etag: str) -> bool:
+        """Whether the browser has what an ETag names."""
+        return bool(self._tags & {f'"{etag}"', "*"})
 
 
 HeldDep = Annotated[Held, Depends()]
+
+
+def rests_on(name: ReportName) -> Any:
+    """The recipe that a report is asked of; it is not made if the browser has it.
+
+    The recipe is read once for ETag and answer: an edit that comes in between changes neither.
+    """
+    def recipe(studio: StudioDep, piece_id: PathId, held: HeldDep, response: Response) -> Recipe:
+        found = studio.pieces.recipe(piece_id)
+        etag = report_key(name, studio.deriver.stages(found))
+        if held.has(etag):
+            raise NotModifiedError(etag)
+        response.headers.update(kept(etag))
+        return found
+
+    return Depends(recipe)
 
 
 def as_file(name: str) -> dict[str, str]:

@@ -8,12 +8,14 @@ from fastapi.responses import FileResponse
 
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports.section import Section, stack_section
 from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (
+    KEPT,
     KEPT_PNG,
     PNG,
     WORK,
@@ -24,6 +26,7 @@ from wardrobe.server.routes.common import (
     as_file,
     job_state,
     png,
+    rests_on,
 )
 from wardrobe.server.schemas.delivery import DeliveryRequest, SaveTemplate, StackTemplate
 from wardrobe.server.schemas.pieces import JobState
@@ -39,10 +42,10 @@ FILES: dict[int | str, dict[str, Any]] = {200: {"content": {
     media: {"schema": {"type": "string", "format": "binary"}} for media in _MEDIA.values()}}}
 
 
-@router.get("/pieces/{piece_id}/stack", dependencies=[WORK])
-def get_stack(studio: StudioDep, piece_id: PathId) -> Section:
+@router.get("/pieces/{piece_id}/stack", dependencies=[WORK], responses=KEPT)
+def get_stack(studio: StudioDep, recipe: Annotated[Recipe, rests_on("stack")]) -> Section:
     """The stack that will be delivered, as a section."""
-    return stack_section(studio.deriver, studio.pieces.recipe(piece_id))
+    return stack_section(studio.deriver, recipe)
 
 
 @router.get("/pieces/{piece_id}/stack/layers/{index}", response_class=Response,

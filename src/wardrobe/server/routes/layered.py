@@ -143,7 +143,7 @@ def bring_in(studio: StudioDep, file_id: PathId, request: TakeOverRequest) -> Ta
     piece = studio.pieces.edit(request.piece, request.seen, edit) if edit \
         else studio.pieces.get(request.piece)
     made = edit.edits if edit else ()
-    return TakenOver(piece=Piece.of(piece), notes=notes,
+    return TakenOver(piece=Piece.of(piece, studio.deriver), notes=notes,
                      touch_ups=sum(isinstance(e, TouchUpPass) for e in made),
                      colours=sum(isinstance(e, ChangePart | ChooseColours) for e in made))
 

@@ -15,7 +15,17 @@ from wardrobe.recipe.reports.look_proposals import ProposedLook, VaryWish, propo
 from wardrobe.recipe.reports.looks import LookReport, report_looks
 from wardrobe.recipe.reports.rail import rail_pictures, side_by_side
 from wardrobe.server.problems import NotFoundError
-from wardrobe.server.routes.common import KEPT_PNG, PNG, WORK, HeldDep, PathId, StudioDep, png
+from wardrobe.server.routes.common import (
+    KEPT,
+    KEPT_PNG,
+    PNG,
+    WORK,
+    HeldDep,
+    PathId,
+    StudioDep,
+    png,
+    rests_on,
+)
 from wardrobe.server.schemas.characters import Character, KeepOutfit, Outfit, WearOutfit, WornOutfit
 from wardrobe.server.schemas.pictures import TryRequest
 from wardrobe.server.schemas.pieces import Piece
@@ -25,10 +35,10 @@ router = APIRouter(prefix="/api", tags=["looks"])
 
 
 
-@router.get("/pieces/{piece_id}/looks", dependencies=[WORK])
-def get_looks(studio: StudioDep, piece_id: PathId) -> LookReport:
+@router.get("/pieces/{piece_id}/looks", dependencies=[WORK], responses=KEPT)
+def get_looks(studio: StudioDep, recipe: Annotated[Recipe, rests_on("looks")]) -> LookReport:
     """The looks of a piece, how far apart they are and how they stand."""
-    return report_looks(studio.deriver, studio.pieces.recipe(piece_id))
+    return report_looks(studio.deriver, recipe)
 
 
 @router.get("/pieces/{piece_id}/rail", dependencies=[WORK], response_class=Response,
@@ -99,5 +109,5 @@ def wear_outfit(studio: StudioDep, piece_id: PathId, request: WearOutfit) -> Wor
     piece = studio.pieces.edit(piece_id, request.seen, AddLook(
         name=outfit.name[:80], bases={p: c for p, c in bases.items()
                                       if c != next(x.base for x in recipe.parts if x.id == p)}))
-    return WornOutfit(piece=Piece.of(piece),
+    return WornOutfit(piece=Piece.of(piece, studio.deriver),
                       missing=[n for n in outfit.colours if n.casefold() not in here])

@@ -14,6 +14,7 @@ from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
 from wardrobe.recipe.document.look import Wearer
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Coordinate, PassKey, Point
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, apply, dressed
@@ -22,6 +23,7 @@ from wardrobe.recipe.reports.finish import Finish, ready_finishes
 from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
 from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching
 from wardrobe.recipe.reports.joins import JoinedPart, joined_parts
+from wardrobe.recipe.reports.keys import AREA_MAP_EDGE
 from wardrobe.recipe.reports.light import LightReport, report_light
 from wardrobe.recipe.reports.neighbours import Neighbours, alike
 from wardrobe.recipe.reports.palettes import PaletteOffer, first_palettes
@@ -29,6 +31,7 @@ from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
 from wardrobe.recipe.reports.sheet import Sheet, colour_sheet
 from wardrobe.recipe.stages.views import picture_stage, upto
 from wardrobe.server.routes.common import (
+    KEPT,
     KEPT_PNG,
     PNG,
     QUICK,
@@ -39,6 +42,7 @@ from wardrobe.server.routes.common import (
     StudioDep,
     ViewInTurn,
     png,
+    rests_on,
     view_of,
 )
 from wardrobe.server.schemas.pictures import (
@@ -54,8 +58,6 @@ from wardrobe.server.schemas.pictures import (
 from wardrobe.server.schemas.pieces import MOST_ID
 
 router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
-
-AREA_MAP_EDGE = 1400
 
 
 @router.get("/picture", response_class=Response, responses=KEPT_PNG)
@@ -93,16 +95,17 @@ def preview_sheet(studio: StudioDep, piece_id: PathId,
     return colour_sheet(apply(studio.pieces.recipe(piece_id), edit))
 
 
-@router.get("/sheet")
-def get_sheet(studio: StudioDep, piece_id: PathId) -> Sheet:
+@router.get("/sheet", responses=KEPT)
+def get_sheet(recipe: Annotated[Recipe, rests_on("sheet")]) -> Sheet:
     """The colours that each part shows, and their steps from the base."""
-    return colour_sheet(studio.pieces.recipe(piece_id))
+    return colour_sheet(recipe)
 
 
-@router.get("/neighbours", dependencies=[WORK])
-def get_neighbours(studio: StudioDep, piece_id: PathId) -> list[Neighbours]:
+@router.get("/neighbours", dependencies=[WORK], responses=KEPT)
+def get_neighbours(studio: StudioDep,
+                   recipe: Annotated[Recipe, rests_on("neighbours")]) -> list[Neighbours]:
     """Parts that touch and are too alike."""
-    return alike(studio.deriver, studio.pieces.recipe(piece_id))
+    return alike(studio.deriver, recipe)
 
 
 @router.post("/proposals", dependencies=[WORK])
@@ -111,32 +114,32 @@ def make_proposal(studio: StudioDep, piece_id: PathId, wish: Annotated[Wish, Bod
     return propose(studio.pieces.recipe(piece_id), wish)
 
 
-@router.get("/light", dependencies=[WORK])
-def get_light_report(studio: StudioDep, piece_id: PathId) -> LightReport:
+@router.get("/light", dependencies=[WORK], responses=KEPT)
+def get_light_report(studio: StudioDep,
+                     recipe: Annotated[Recipe, rests_on("light")]) -> LightReport:
     """How simple the shapes are, the light that each part implies, touch-ups to look at again."""
-    return report_light(studio.deriver, studio.pieces.recipe(piece_id))
+    return report_light(studio.deriver, recipe)
 
 
-@router.get("/finishes", dependencies=[WORK])
-def get_finishes(studio: StudioDep, piece_id: PathId) -> list[Finish]:
+@router.get("/finishes", dependencies=[WORK], responses=KEPT)
+def get_finishes(studio: StudioDep,
+                 recipe: Annotated[Recipe, rests_on("finishes")]) -> list[Finish]:
     """Ready finishes to begin from, laid out for the piece."""
-    return ready_finishes(studio.deriver, studio.pieces.recipe(piece_id))
+    return ready_finishes(studio.deriver, recipe)
 
 
-@router.get("/shade-hues")
-def get_shade_hues(studio: StudioDep, piece_id: PathId) -> list[HueOption]:
+@router.get("/shade-hues", responses=KEPT)
+def get_shade_hues(recipe: Annotated[Recipe, rests_on("shade_hues")]) -> list[HueOption]:
     """Hues that a shade could have under this light."""
-    recipe = studio.pieces.recipe(piece_id)
     light = recipe.light
     return [HueOption(why=h.why, hue=h.hue, colour=to_hex(h.colour))
             for h in shade_hues(from_hex(light.colour), from_hex(light.ambient),
                                 from_hex(recipe.background))]
 
 
-@router.get("/cut", dependencies=[WORK])
-def get_cut(studio: StudioDep, piece_id: PathId) -> Cut:
+@router.get("/cut", dependencies=[WORK], responses=KEPT)
+def get_cut(studio: StudioDep, recipe: Annotated[Recipe, rests_on("cut")]) -> Cut:
     """The areas, who has them, and what the lines are like."""
-    recipe = studio.pieces.recipe(piece_id)
     areas, assignment = studio.deriver.areas(recipe), studio.deriver.assignment(recipe)
     ids = [None, *(p.id for p in recipe.parts)]
     infos = [AreaInfo(area=a, x=areas.seeds[a, 0] + 0.5, y=areas.seeds[a, 1] + 0.5,
@@ -169,40 +172,43 @@ def _solids(blacks: Blacks, coloured: Sequence[Point]) -> list[SolidInfo]:
     return found
 
 
-@router.get("/completeness", dependencies=[WORK])
-def get_completeness(studio: StudioDep, piece_id: PathId) -> Completeness:
+@router.get("/completeness", dependencies=[WORK], responses=KEPT)
+def get_completeness(studio: StudioDep,
+                     recipe: Annotated[Recipe, rests_on("completeness")]) -> Completeness:
     """How completely the figure is filled, measured on the full-size picture."""
-    return studio.deriver.completeness(studio.pieces.recipe(piece_id))[0]
+    return studio.deriver.completeness(recipe)[0]
 
 
-@router.get("/joins", dependencies=[WORK])
-def get_joins(studio: StudioDep, piece_id: PathId) -> list[JoinedPart]:
+@router.get("/joins", dependencies=[WORK], responses=KEPT)
+def get_joins(studio: StudioDep, recipe: Annotated[Recipe, rests_on("joins")]) -> list[JoinedPart]:
     """Why the areas of each part may be together, and what would split it in two."""
-    return joined_parts(studio.deriver, studio.pieces.recipe(piece_id))
+    return joined_parts(studio.deriver, recipe)
 
 
-@router.get("/palettes", dependencies=[WORK])
-def get_palettes(studio: StudioDep, piece_id: PathId) -> list[PaletteOffer]:
+@router.get("/palettes", dependencies=[WORK], responses=KEPT)
+def get_palettes(studio: StudioDep,
+                 recipe: Annotated[Recipe, rests_on("palettes")]) -> list[PaletteOffer]:
     """First colours to choose from: related hues, and values that tell neighbours apart."""
-    return first_palettes(studio.deriver, studio.pieces.recipe(piece_id))
+    return first_palettes(studio.deriver, recipe)
 
 
-@router.get("/figure", dependencies=[WORK])
-def get_figure(studio: StudioDep, piece_id: PathId) -> FigureOffer:
+@router.get("/figure", dependencies=[WORK], responses=KEPT)
+def get_figure(studio: StudioDep, recipe: Annotated[Recipe, rests_on("figure")]) -> FigureOffer:
     """What would make the figure whole: closings and claims as one edit, and how sure it is."""
-    return offer_figure(studio.deriver, studio.pieces.recipe(piece_id))
+    return offer_figure(studio.deriver, recipe)
 
 
-@router.get("/hatching", dependencies=[WORK])
-def get_hatching(studio: StudioDep, piece_id: PathId) -> HatchingReport:
+@router.get("/hatching", dependencies=[WORK], responses=KEPT)
+def get_hatching(studio: StudioDep,
+                 recipe: Annotated[Recipe, rests_on("hatching")]) -> HatchingReport:
     """Strokes that seem to bound nothing, by families, and what was decided about each."""
-    return report_hatching(studio.deriver, studio.pieces.recipe(piece_id))
+    return report_hatching(studio.deriver, recipe)
 
 
-@router.get("/gaps", dependencies=[WORK])
-def get_gaps(studio: StudioDep, piece_id: PathId) -> GapReport:
+@router.get("/gaps", dependencies=[WORK], responses=KEPT)
+def get_gaps(studio: StudioDep, recipe: Annotated[Recipe, rests_on("gaps")]) -> GapReport:
     """The gaps in the lines, what they would join, and what was decided about each."""
-    return report_gaps(studio.deriver, studio.pieces.recipe(piece_id))
+    return report_gaps(studio.deriver, recipe)
 
 
 @router.get("/leak", dependencies=[WORK])

@@ -73,13 +73,14 @@ def store_picture(studio: StudioDep, file: Annotated[UploadFile, File()],
 @router.get("/{piece_id}")
 def get_piece(studio: StudioDep, piece_id: PathId) -> Piece:
     """A piece with its recipe."""
-    return Piece.of(studio.pieces.get(piece_id))
+    return Piece.of(studio.pieces.get(piece_id), studio.deriver)
 
 
 @router.patch("/{piece_id}")
 def change_piece(studio: StudioDep, piece_id: PathId, change: PieceChange) -> Piece:
     """Change title or plan."""
-    return Piece.of(studio.pieces.rename(piece_id, change.title, change.planned_minutes))
+    renamed = studio.pieces.rename(piece_id, change.title, change.planned_minutes)
+    return Piece.of(renamed, studio.deriver)
 
 
 @router.delete("/{piece_id}", status_code=204)
@@ -91,7 +92,7 @@ def delete_piece(studio: StudioDep, piece_id: PathId) -> None:
 @router.post("/{piece_id}/edits")
 def edit_piece(studio: StudioDep, piece_id: PathId, request: EditRequest) -> Piece:
     """Make an edit; 409 if the piece has changed since ``seen``."""
-    return Piece.of(studio.edit(piece_id, request.seen, request.edit))
+    return Piece.of(studio.edit(piece_id, request.seen, request.edit), studio.deriver)
 
 
 @router.post("/{piece_id}/gestures", dependencies=[WORK])
@@ -99,7 +100,7 @@ def gesture(studio: StudioDep, piece_id: PathId, request: GestureRequest) -> Pie
     """Change the cut by a stroke or a click: what it means depends on the areas it meets."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
     edit = meaning(studio.deriver, recipe, request.gesture, request.stroke, request.part)
-    return Piece.of(studio.pieces.edit(piece_id, request.seen, edit))
+    return Piece.of(studio.pieces.edit(piece_id, request.seen, edit), studio.deriver)
 
 
 @router.post("/{piece_id}/suggest-parts", dependencies=[WORK])
@@ -107,19 +108,19 @@ def suggest(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piec
     """Propose parts for what has none yet."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
     return Piece.of(studio.pieces.edit(piece_id, request.seen,
-                                       more_parts(studio.deriver, recipe)))
+                                       more_parts(studio.deriver, recipe)), studio.deriver)
 
 
 @router.post("/{piece_id}/undo")
 def undo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit back."""
-    return Piece.of(studio.pieces.travel(piece_id, request.seen, -1))
+    return Piece.of(studio.pieces.travel(piece_id, request.seen, -1), studio.deriver)
 
 
 @router.post("/{piece_id}/redo")
 def redo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit forward."""
-    return Piece.of(studio.pieces.travel(piece_id, request.seen, +1))
+    return Piece.of(studio.pieces.travel(piece_id, request.seen, +1), studio.deriver)
 
 
 @router.post("/{piece_id}/work", status_code=204)

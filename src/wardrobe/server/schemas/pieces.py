@@ -2,12 +2,14 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import PartId, Point, Title
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.reports.gestures import Gesture
+from wardrobe.recipe.reports.keys import report_keys
+from wardrobe.recipe.stages import Deriver
 from wardrobe.server.db.pieces import PieceFacts, StoredPiece
 
 MOST_ID = 2**53 - 1  # what every reader of JSON keeps exactly, RFC 8259
@@ -36,6 +38,28 @@ class PieceCard(BaseModel):
                    demo=facts.demo)
 
 
+class Rests(BaseModel):
+    """What each report rests on: as long as a key stays, so does the answer."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    cut: str
+    gaps: str
+    figure: str
+    hatching: str
+    joins: str
+    palettes: str
+    completeness: str
+    sheet: str
+    neighbours: str
+    light: str
+    finishes: str
+    shade_hues: str
+    looks: str
+    stack: str
+    areas: str
+
+
 class Piece(BaseModel):
     """A piece with its recipe; width and height are those of the framed picture, px."""
 
@@ -49,15 +73,17 @@ class Piece(BaseModel):
     width: int
     height: int
     recipe: Recipe
+    rests: Rests
 
     @classmethod
-    def of(cls, stored: StoredPiece) -> "Piece":
+    def of(cls, stored: StoredPiece, deriver: Deriver) -> "Piece":
         """What the store says of a piece."""
         width, height = stored.recipe.size
         return cls(id=stored.id, title=stored.title, planned_minutes=stored.planned_minutes,
                    spent_minutes={step: seconds / 60 for step, seconds in stored.spent.items()},
                    revision=stored.revision, can_undo=stored.can_undo, can_redo=stored.can_redo,
-                   width=width, height=height, recipe=stored.recipe)
+                   width=width, height=height, recipe=stored.recipe,
+                   rests=Rests.model_validate(report_keys(deriver.stages(stored.recipe))))
 
 
 class PieceChange(BaseModel):

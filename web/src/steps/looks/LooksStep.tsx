@@ -4,7 +4,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 import type { LookReport, Piece } from "../../api/client";
-import { useLooks } from "../../api/looks";
+import { useLooks } from "../../api/pieces";
 import { useAreaMap, areaAt } from "../../picture/areaMap";
 import { PictureView } from "../../picture/PictureView";
 import { useCut } from "../../api/pieces";

@@ -1,0 +1,68 @@
+"""What each report rests on, as a key: as long as it stays, so does the answer."""
+
+from collections.abc import Callable, Sequence
+from typing import Literal
+
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports import finish, light, looks, neighbours
+from wardrobe.recipe.stages.digest import digest
+from wardrobe.recipe.stages.graph import Graph
+from wardrobe.recipe.stages.stage import Stage
+
+ReportName = Literal["cut", "gaps", "figure", "hatching", "joins", "palettes", "completeness",
+                     "sheet", "neighbours", "light", "finishes", "shade_hues", "looks", "stack",
+                     "areas"]
+
+AREA_MAP_EDGE = 1400  # px of the map by which one points at areas
+
+
+def _view(graph: Graph, edge: int) -> View:
+    return View.whole(*graph.recipe.size, edge)
+
+
+def _ids(recipe: Recipe) -> tuple[str, ...]:
+    return tuple(p.id for p in recipe.parts)
+
+
+# Stages stand for all that they can see; beside them, what a report itself reads of the recipe.
+_RESTS: dict[ReportName, Callable[[Graph, Recipe], Sequence[object]]] = {
+    "cut": lambda g, r: (g.areas, g.assigned, _ids(r), g.darkness, r.lines, g.solids,
+                         r.coloured_blacks, g.hues),
+    "gaps": lambda g, r: (g.gaps, g.coverage, g.areas, g.assigned, r.closings, r.left_open,
+                          tuple(p.name for p in r.parts)),
+    "figure": lambda g, r: (g.figure_and_ground, g.areas, g.assigned, r.closings, r.open_figure,
+                            (r.parts, r.claims, g.coverage) if r.proposed else ()),
+    "hatching": lambda g, r: (g.hatching, r.hatching, r.touch_ups, _ids(r)),
+    "joins": lambda g, r: (g.areas, g.assigned, r.parts, r.claims, r.proposed),
+    "palettes": lambda g, r: (g.areas, g.assigned, r.parts, r.claims),
+    "completeness": lambda g, r: (g.completed,),
+    "sheet": lambda g, r: (r.parts, r.passes, r.light, r.lines, r.background, r.touch_ups),
+    "neighbours": lambda g, r: (g.sample(_view(g, neighbours.EDGE)), g.shown, r.parts),
+    "light": lambda g, r: (g.masks(_view(g, light.EDGE)), g.form, g.assigned, g.order, _ids(r),
+                           r.light, r.touch_ups),
+    "finishes": lambda g, r: (g.parts_seen(_view(g, finish.SMALL)), r.light.azimuth),
+    "shade_hues": lambda g, r: (r.light, r.background),
+    "looks": lambda g, r: (g.parts_seen(_view(g, looks.EDGE)), r.parts, r.looks, r.light,
+                           r.passes, r.background),
+    "stack": lambda g, r: (g.plan, r.parts),
+    "areas": lambda g, r: (g.sample(_view(g, AREA_MAP_EDGE)),),
+}
+
+
+def report_key(name: ReportName, graph: Graph) -> str:
+    """The key of one report; nothing is worked out for it.
+
+    Parameters
+    ----------
+    name : str
+    graph : Graph
+        The stages of the recipe.
+    """
+    return digest((name, *_RESTS[name](graph, graph.recipe)),
+                  lambda v: v.name if isinstance(v, Stage) else None).hex()
+
+
+def report_keys(graph: Graph) -> dict[ReportName, str]:
+    """The keys of all reports."""
+    return {name: report_key(name, graph) for name in _RESTS}
