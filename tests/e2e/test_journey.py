@@ -49,8 +49,8 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         x0, y0 = centre(page, 0.95, 380, 1240)
         x1, y1 = centre(page, 0.95, 600, 1240)
         page.mouse.move(x0, y0)
-        eventually(page, lambda: page.mouse.move(x0 + 1, y0) is None and page.get_by_text(
-            "% of the silhouette", exact=False).first.is_visible())  # the map of areas is there
+        told = page.get_by_text(re.compile(r"^part \d+, .* of the silhouette$"))
+        eventually(page, lambda: page.mouse.move(x0 + 1, y0) is None and told.is_visible())
         page.mouse.down()
         page.mouse.move(x0 + 4, y0)
         page.mouse.move(x1, y1, steps=12)
@@ -87,7 +87,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         assert box
         page.mouse.move(box["x"] + 20, box["y"] + 20)
         page.mouse.down()
-        page.mouse.move(box["x"] + 130, box["y"] + 40, steps=8)
+        page.mouse.move(box["x"] + 101, box["y"] + 35, steps=8)
         page.mouse.up()
         wait_for_change(page, before)
         azimuth = float(puck.get_attribute("aria-valuenow") or 0)
