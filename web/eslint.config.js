@@ -8,6 +8,6 @@ export default ts.config(
   ...ts.configs.strict,
   {
     plugins: { "react-hooks": hooks },
-    rules: { ...hooks.configs.recommended.rules, "react-hooks/refs": "off" },
+    rules: { ...hooks.configs.recommended.rules, "react-hooks/refs": "off", "max-len": ["error", { code: 120 }] },
   },
 );

@@ -32,17 +32,22 @@ export function useCharacterChanges() {
       tellProblem(error);
       return null;
     } finally {
-      await Promise.all([client.invalidateQueries({ queryKey: ["characters"] }), client.invalidateQueries({ queryKey: ["character"] })]);
+      await Promise.all([client.invalidateQueries({ queryKey: ["characters"] }),
+        client.invalidateQueries({ queryKey: ["character"] })]);
     }
   };
   const of = (character_id: number) => ({ params: { path: { character_id } } });
   return {
-    make: (name: string, from_piece: number) => run(() => need(api.POST("/api/characters", { body: { name, from_piece } }))),
-    rename: (id: number, name: string) => run(() => need(api.PATCH("/api/characters/{character_id}", { ...of(id), body: { name } }))),
-    saveBack: (id: number, from_piece: number) => run(() => need(api.PATCH("/api/characters/{character_id}", { ...of(id), body: { from_piece } }))),
+    make: (name: string, from_piece:
+      number) => run(() => need(api.POST("/api/characters", { body: { name, from_piece } }))),
+    rename: (id: number, name:
+      string) => run(() => need(api.PATCH("/api/characters/{character_id}", { ...of(id), body: { name } }))),
+    saveBack: (id: number, from_piece:
+      number) => run(() => need(api.PATCH("/api/characters/{character_id}", { ...of(id), body: { from_piece } }))),
     remove: (id: number) => run(() => need(api.DELETE("/api/characters/{character_id}", of(id)))),
     give: (piece_id: number, character: number | null) =>
-      run(() => need(api.PUT("/api/pieces/{piece_id}/character", { params: { path: { piece_id } }, body: { character } }))),
+      run(() => need(api.PUT("/api/pieces/{piece_id}/character", { params: { path: { piece_id } },
+        body: { character } }))),
     fromFile: (name: string, file: File) => run(() => {
       const form = new FormData();
       form.set("file", file);

@@ -123,7 +123,8 @@ export type Answer<P extends keyof paths, M extends "get" | "post"> =
   paths[P][M] extends { responses: { 200: { content: { "application/json": infer T } } } } ? T : never;
 
 /** Unwraps an answer of the client with its exact type. */
-export function exactly<P extends keyof paths, M extends "get" | "post">(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<Answer<P, M>> {
+export function exactly<P extends keyof paths, M extends "get" | "post">(call: Promise<{ data?: unknown;
+  error?: unknown; response: Response }>): Promise<Answer<P, M>> {
   return need(call) as Promise<Answer<P, M>>;
 }
 

@@ -9,13 +9,15 @@ const wire = vi.hoisted(() => {
   return wire;
 });
 
-const job = (state: JobState["state"], progress: number, more: Partial<JobState> = {}) => ({ id: "j1", kind: "deliver", state, progress, seen: 0, ...more }) as JobState;
+const job = (state: JobState["state"], progress: number, more: Partial<JobState> = {}) => ({ id: "j1", kind: "deliver",
+  state, progress, seen: 0, ...more }) as JobState;
 
 /** The server's answers one after the other; null is no answer at all. */
 function answers(...bodies: (JobState | null)[]) {
   const asked = vi.fn(() => {
     const body = bodies.shift() ?? null;
-    return body ? Promise.resolve(new Response(JSON.stringify(body), { headers: { "content-type": "application/json" } })) : Promise.reject(new TypeError("Failed to fetch"));
+    return body ? Promise.resolve(new Response(JSON.stringify(body), {
+      headers: { "content-type": "application/json" } })) : Promise.reject(new TypeError("Failed to fetch"));
   });
   wire.fetch = asked;
   return asked;
@@ -28,7 +30,8 @@ describe("a job", () => {
   it("is followed to its end, and each state is told", async () => {
     answers(job("running", 0.4), job("done", 1));
     const told: number[] = [];
-    const checked = expect(follow(job("waiting", 0), (j) => told.push(j.progress))).resolves.toMatchObject({ state: "done" });
+    const checked = expect(follow(job("waiting", 0), (j) => told.push(j.progress))).resolves.toMatchObject({ state:
+      "done" });
     await vi.advanceTimersByTimeAsync(60_000);
     await checked;
     expect(told).toEqual([0, 0.4, 1]);
@@ -51,8 +54,10 @@ describe("a job", () => {
   });
 
   it("that fails throws the problem that it failed with", async () => {
-    answers(job("failed", 0.5, { problem: { status: 507, title: "No room", detail: "The disk is full. The piece is unharmed." } as never }));
-    const checked = expect(follow(job("running", 0), () => undefined)).rejects.toMatchObject({ status: 507, message: expect.stringContaining("The disk is full") as string });
+    answers(job("failed", 0.5, { problem: { status: 507, title: "No room",
+      detail: "The disk is full. The piece is unharmed." } as never }));
+    const checked = expect(follow(job("running", 0), () => undefined)).rejects.toMatchObject({ status: 507,
+      message: expect.stringContaining("The disk is full") as string });
     await vi.advanceTimersByTimeAsync(60_000);
     await checked;
   });
@@ -61,9 +66,12 @@ describe("a job", () => {
 describe("a file that is sent", () => {
   it("gives a job, or the server's own words", async () => {
     answers(job("waiting", 0));
-    await expect(send("/api/pieces", { file: new File(["x"], "a.png"), title: "A" })).resolves.toMatchObject({ id: "j1" });
-    wire.fetch = () => Promise.resolve(new Response(JSON.stringify({ status: 413, title: "Too large", detail: "The file has 300 MB; 200 MB are taken." }), { status: 413 }));
-    await expect(send("/api/pieces", {})).rejects.toMatchObject({ status: 413, message: expect.stringContaining("300 MB") as string });
+    await expect(send("/api/pieces", { file: new File(["x"], "a.png"), title: "A" })).resolves.toMatchObject({ id:
+      "j1" });
+    wire.fetch = () => Promise.resolve(new Response(JSON.stringify({ status: 413, title: "Too large",
+      detail: "The file has 300 MB; 200 MB are taken." }), { status: 413 }));
+    await expect(send("/api/pieces", {})).rejects.toMatchObject({ status: 413,
+      message: expect.stringContaining("300 MB") as string });
     wire.fetch = () => Promise.resolve(new Response("<html>", { status: 502 }));
     await expect(send("/api/pieces", {})).rejects.toBeInstanceOf(Problem);
   });

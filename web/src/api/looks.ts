@@ -27,7 +27,9 @@ export function useLookProposals(piece: Piece, wish: VaryWish | null) {
     enabled: wish !== null,
     staleTime: Infinity,
     retry: false,
-    queryFn: () => exactly<"/api/pieces/{piece_id}/look-proposals", "post">(api.POST("/api/pieces/{piece_id}/look-proposals", { params: { path: { piece_id: piece.id } }, body: wish as VaryWish })),
+    queryFn: () => exactly<"/api/pieces/{piece_id}/look-proposals",
+      "post">(api.POST("/api/pieces/{piece_id}/look-proposals", { params: { path: { piece_id: piece.id } },
+        body: wish as VaryWish })),
     placeholderData: (before) => before,
   });
 }

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, exactly, need, Problem, sent, toProblem, type Edit, type Gesture, type Leak, type Piece, type Point, type Schemas, type Wish } from "./client";
+import { api, exactly, need, Problem, sent, toProblem, type Edit, type Gesture, type Leak, type Piece, type Point,
+  type Schemas, type Wish } from "./client";
 import type { paths } from "./schema";
 import { tell, tellProblem } from "./notice";
 
@@ -36,7 +37,8 @@ const REPORTS = {
 
 type Report = keyof typeof REPORTS;
 
-/** What the server says of a piece. The server also says on what each report rests: what an edit leaves alone is not asked for again.
+/** What the server says of a piece. The server also says on what each report rests: what an edit
+ * leaves alone is not asked for again.
  *
  * @param on whether it is wanted at all
  * @param hold whether the report before is shown until the next is there
@@ -44,7 +46,8 @@ type Report = keyof typeof REPORTS;
 function useReport<N extends Report>(piece: Piece, name: N, { on = true, hold = true } = {}) {
   return useQuery({
     queryKey: [name, piece.id, piece.rests[name]],
-    queryFn: () => exactly<(typeof REPORTS)[N], "get">(api.GET(REPORTS[name as "cut"], { params: { path: { piece_id: piece.id } } })),
+    queryFn: () => exactly<(typeof REPORTS)[N],
+      "get">(api.GET(REPORTS[name as "cut"], { params: { path: { piece_id: piece.id } } })),
     enabled: on,
     staleTime: Infinity,
     ...(hold && { placeholderData: keepPreviousData }),
@@ -79,7 +82,9 @@ export function useProposal(piece: Piece, wish: Wish | null) {
     queryKey: ["proposal", piece.id, piece.revision, wish],
     enabled: wish !== null,
     retry: false,
-    queryFn: () => exactly<"/api/pieces/{piece_id}/proposals", "post">(api.POST("/api/pieces/{piece_id}/proposals", { params: { path: { piece_id: piece.id } }, body: wish as Wish })),
+    queryFn: () => exactly<"/api/pieces/{piece_id}/proposals",
+      "post">(api.POST("/api/pieces/{piece_id}/proposals", { params: { path: { piece_id: piece.id } },
+        body: wish as Wish })),
     placeholderData: (before) => before,
   });
 }
@@ -143,9 +148,11 @@ export function useChanges(id: number): Changes {
     const path = { params: { path: { piece_id: id } } };
     return {
       edit: (edit) => change(client, id, (seen, latest) =>
-        need(api.POST("/api/pieces/{piece_id}/edits", { ...path, body: { seen, edit: sent(typeof edit === "function" ? edit(latest) : edit) } }))),
+        need(api.POST("/api/pieces/{piece_id}/edits", { ...path,
+          body: { seen, edit: sent(typeof edit === "function" ? edit(latest) : edit) } }))),
       gesture: (gesture, stroke, part) => change(client, id, (seen) =>
-        need(api.POST("/api/pieces/{piece_id}/gestures", { ...path, body: { seen, gesture, stroke, part: part ?? null } }))),
+        need(api.POST("/api/pieces/{piece_id}/gestures", { ...path,
+          body: { seen, gesture, stroke, part: part ?? null } }))),
       wearCard: (shades) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/wear-card", { ...path, body: { seen, shades } }))),
       suggestParts: () => change(client, id, (seen) =>

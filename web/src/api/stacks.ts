@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, exactly, need, type LayeredFile, type LayerMatch, type Piece, type Returned, type Schemas } from "./client";
+import { api, exactly, need, type LayeredFile, type LayerMatch, type Piece, type Returned, type Schemas } from
+  "./client";
 import { tellProblem } from "./notice";
 
 export function useOwnFindings(piece: Piece, on: boolean) {
@@ -7,7 +8,8 @@ export function useOwnFindings(piece: Piece, on: boolean) {
     queryKey: ["own-findings", piece.id, piece.revision],
     enabled: on,
     staleTime: Infinity,
-    queryFn: () => exactly<"/api/pieces/{piece_id}/stack/findings", "get">(api.GET("/api/pieces/{piece_id}/stack/findings", { params: { path: { piece_id: piece.id } } })),
+    queryFn: () => exactly<"/api/pieces/{piece_id}/stack/findings",
+      "get">(api.GET("/api/pieces/{piece_id}/stack/findings", { params: { path: { piece_id: piece.id } } })),
   });
 }
 
@@ -28,8 +30,10 @@ export function useTemplateChanges() {
     }
   };
   return {
-    save: (name: string, piece: number) => told(() => need(api.POST("/api/stack-templates", { body: { name, piece } }))),
-    remove: (id: number) => told(() => need(api.DELETE("/api/stack-templates/{template_id}", { params: { path: { template_id: id } } }))),
+    save: (name: string, piece:
+      number) => told(() => need(api.POST("/api/stack-templates", { body: { name, piece } }))),
+    remove: (id: number) => told(() => need(api.DELETE("/api/stack-templates/{template_id}", {
+      params: { path: { template_id: id } } }))),
   };
 }
 
@@ -45,7 +49,8 @@ export function useLayered(id: number) {
   return useQuery({
     queryKey: ["layered", id],
     staleTime: Infinity,
-    queryFn: async (): Promise<LayeredFile> => need(api.GET("/api/layered/{file_id}", { params: { path: { file_id: id } } })),
+    queryFn: async (): Promise<LayeredFile> => need(api.GET("/api/layered/{file_id}", {
+      params: { path: { file_id: id } } })),
   });
 }
 
@@ -53,12 +58,14 @@ export function useLayeredFindings(id: number) {
   return useQuery({
     queryKey: ["layered-findings", id],
     staleTime: Infinity,
-    queryFn: () => exactly<"/api/layered/{file_id}/findings", "get">(api.GET("/api/layered/{file_id}/findings", { params: { path: { file_id: id } } })),
+    queryFn: () => exactly<"/api/layered/{file_id}/findings",
+      "get">(api.GET("/api/layered/{file_id}/findings", { params: { path: { file_id: id } } })),
   });
 }
 
 export function fetchMatches(id: number, piece: number, matches: LayerMatch[] = []): Promise<Returned[]> {
-  return need(api.POST("/api/layered/{file_id}/matches", { params: { path: { file_id: id } }, body: { piece, matches } }));
+  return need(api.POST("/api/layered/{file_id}/matches", { params: { path: { file_id: id } },
+    body: { piece, matches } }));
 }
 
 /** What each layer is of a piece; asked anew when the piece changes. */
@@ -72,6 +79,9 @@ export function useMatches(id: number, piece: Piece | undefined) {
   });
 }
 
-export function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean): Promise<Schemas["TakenOver"]> {
-  return exactly<"/api/layered/{file_id}/take-over", "post">(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } }, body: { piece: piece.id, seen: piece.revision, matches, colours } }));
+export function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean):
+  Promise<Schemas["TakenOver"]> {
+  return exactly<"/api/layered/{file_id}/take-over",
+    "post">(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } },
+      body: { piece: piece.id, seen: piece.revision, matches, colours } }));
 }

@@ -26,7 +26,8 @@ interface Props {
 }
 
 /** A swatch that opens the picker. */
-export function ColourField({ label, value, onShow, onMake, onCancel, onPick, onReference, starters, said, head, button, children }: Props) {
+export function ColourField({ label, value, onShow, onMake, onCancel, onPick, onReference, starters, said, head, button,
+  children }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const close = () => {
     setAnchor(null);
@@ -34,7 +35,8 @@ export function ColourField({ label, value, onShow, onMake, onCancel, onPick, on
   };
   return (
     <>
-      <ButtonBase {...button} aria-label={`${label}: ${value}${said ? `, ${said}` : ""}. Change`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
+      <ButtonBase {...button} aria-label={`${label}: ${value}${said ? `, ${said}` : ""}. Change`} aria-haspopup="dialog"
+        onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ width: "100%", minHeight: 36, justifyContent: "flex-start", gap: 1.25, borderRadius: 1 }}>
         {children ?? (
           <>
@@ -44,10 +46,13 @@ export function ColourField({ label, value, onShow, onMake, onCancel, onPick, on
           </>
         )}
       </ButtonBase>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={close} slotProps={{ paper: { "aria-label": label, role: "dialog" } }}
-        anchorOrigin={{ vertical: "bottom", horizontal: "left" }} transformOrigin={{ vertical: "top", horizontal: "left" }}>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={close}
+        slotProps={{ paper: { "aria-label": label, role: "dialog" } }}
+        anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+          transformOrigin={{ vertical: "top", horizontal: "left" }}>
         {head}
-        <ColourPicker value={value} onShow={onShow} onMake={onMake} starters={starters} onPick={onPick && (() => { setAnchor(null); onPick(); })}
+        <ColourPicker value={value} onShow={onShow} onMake={onMake} starters={starters}
+          onPick={onPick && (() => { setAnchor(null); onPick(); })}
           onReference={onReference && (() => { setAnchor(null); onReference(); })} />
       </Popover>
     </>

@@ -43,19 +43,23 @@ export function ColourPicker({ value, onShow, onMake, onPick, onReference, start
   };
   return (
     <Box sx={{ width: 316, p: 2 }}>
-      <Box sx={{ display: "flex", height: 44, mb: 1.5, borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
+      <Box sx={{ display: "flex", height: 44, mb: 1.5, borderRadius: 1, overflow: "hidden", border: 1,
+        borderColor: "divider" }}>
         <Box sx={{ flex: 1, bgcolor: value }} title="Before" />
         <Box sx={{ flex: 2, bgcolor: hex }} title="Now" />
       </Box>
       {RAILS.map(({ key, label, max, step, digits }) => (
-        <Box key={key} sx={{ display: "grid", gridTemplateColumns: "76px 1fr 48px", alignItems: "center", columnGap: 1.25, height: 38 }}>
+        <Box key={key} sx={{ display: "grid", gridTemplateColumns: "76px 1fr 48px", alignItems: "center",
+          columnGap: 1.25, height: 38 }}>
           <Box component="span" id={`rail-${key}`} sx={{ fontSize: 13 }}>{label}</Box>
           <Slider aria-labelledby={`rail-${key}`} value={lch[key]} min={0} max={max} step={step}
-            onChange={(_, v) => set({ ...lch, [key]: v }, false)} onChangeCommitted={(_, v) => set({ ...lch, [key]: v }, true)}
+            onChange={(_, v) => set({ ...lch, [key]: v }, false)}
+              onChangeCommitted={(_, v) => set({ ...lch, [key]: v }, true)}
             sx={{
               "& .MuiSlider-track": { display: "none" },
               "& .MuiSlider-rail": { height: 14, opacity: 1, borderRadius: 1, background: rail(lch, key, max) },
-              "& .MuiSlider-thumb": { width: 10, height: 24, borderRadius: 1, bgcolor: "#fff", border: "2px solid #1b1b1b", boxShadow: "none" },
+              "& .MuiSlider-thumb": { width: 10, height: 24, borderRadius: 1, bgcolor: "#fff",
+                border: "2px solid #1b1b1b", boxShadow: "none" },
             }} />
           <Figure>{lch[key].toFixed(digits)}</Figure>
         </Box>
@@ -86,8 +90,10 @@ function Numbers({ hex, onMake }: { hex: string; onMake: (hex: string) => void }
   );
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "1.5fr 1fr 1fr 1fr", gap: 1, mt: 1.5 }}>
-      <TextField label="Hex or name" title="#rrggbb, a CSS name, oklch(0.7 0.1 60), hsb(20 40% 90%)" value={text ?? hex} error={!read} onChange={(e) => setText(e.target.value)}
-        onBlur={finish} onKeyDown={(e) => e.key === "Enter" && finish()} slotProps={{ htmlInput: { spellCheck: false } }} />
+      <TextField label="Hex or name" title="#rrggbb, a CSS name, oklch(0.7 0.1 60), hsb(20 40% 90%)" value={text ?? hex}
+        error={!read} onChange={(e) => setText(e.target.value)}
+        onBlur={finish} onKeyDown={(e) => e.key === "Enter" && finish()}
+          slotProps={{ htmlInput: { spellCheck: false } }} />
       {part("h", "H °", 1)}
       {part("s", "S %", 100)}
       {part("b", "B %", 100)}
@@ -95,7 +101,8 @@ function Numbers({ hex, onMake }: { hex: string; onMake: (hex: string) => void }
   );
 }
 
-function NumberBox({ label, value, max, onMake }: { label: string; value: number; max: number; onMake: (v: number) => void }) {
+function NumberBox({ label, value, max, onMake }: { label: string; value: number; max: number;
+  onMake: (v: number) => void }) {
   const [text, setText] = useState<string | null>(null);
   const number = Number(text);
   const fits = text === null || (text.trim() !== "" && number >= 0 && number <= max);
@@ -105,6 +112,7 @@ function NumberBox({ label, value, max, onMake }: { label: string; value: number
   };
   return (
     <TextField label={label} value={text ?? String(value)} error={!fits} onChange={(e) => setText(e.target.value)}
-      onBlur={finish} onKeyDown={(e) => e.key === "Enter" && finish()} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+      onBlur={finish} onKeyDown={(e) => e.key === "Enter" && finish()}
+        slotProps={{ htmlInput: { inputMode: "decimal" } }} />
   );
 }

@@ -6,19 +6,24 @@ import { useState } from "react";
 import { useMeta } from "../api/pieces";
 
 /** Base colours to start from, by what they are for. */
-export function Starters({ value, family: first, onMake }: { value: string; family?: string; onMake: (hex: string) => void }) {
+export function Starters({ value, family: first, onMake }: { value: string; family?: string;
+  onMake: (hex: string) => void }) {
   const starters = useMeta().data?.starters ?? [];
   const families = [...new Set(starters.map((s) => s.family))];
   const [family, setFamily] = useState(first && families.includes(first) ? first : "cloth");
   return (
     <Box sx={{ mt: 1.5 }}>
-      <Select fullWidth value={families.length ? family : ""} aria-label="Colours to start from" onChange={(e) => setFamily(e.target.value)}>
+      <Select fullWidth value={families.length ? family : ""} aria-label="Colours to start from"
+        onChange={(e) => setFamily(e.target.value)}>
         {families.map((f) => <MenuItem key={f} value={f}>Starters for {f}</MenuItem>)}
       </Select>
-      <Box role="group" aria-label={`Starters for ${family}`} sx={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 0.5, mt: 0.75 }}>
+      <Box role="group" aria-label={`Starters for ${family}`}
+        sx={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 0.5, mt: 0.75 }}>
         {starters.filter((s) => s.family === family).map((s) => (
-          <ButtonBase key={s.name} title={`${s.name} ${s.colour}`} aria-label={s.name} aria-pressed={s.colour === value} onClick={() => onMake(s.colour)}
-            sx={{ height: 36, borderRadius: 1, bgcolor: s.colour, border: 1, borderColor: "divider", "&[aria-pressed=true]": { outline: "2px dashed", outlineColor: "primary.main", outlineOffset: 1 } }} />
+          <ButtonBase key={s.name} title={`${s.name} ${s.colour}`} aria-label={s.name} aria-pressed={s.colour === value}
+            onClick={() => onMake(s.colour)}
+            sx={{ height: 36, borderRadius: 1, bgcolor: s.colour, border: 1, borderColor: "divider",
+              "&[aria-pressed=true]": { outline: "2px dashed", outlineColor: "primary.main", outlineOffset: 1 } }} />
         ))}
       </Box>
     </Box>

@@ -1,7 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { hexOfHsb, hexOfLch, hsbOf, lchOf, lightnessOf, readColour } from "./convert";
 
-const HEXES = Array.from({ length: 343 }, (_, k) => `#${[k % 7, Math.floor(k / 7) % 7, Math.floor(k / 49)].map((v) => Math.round(v * 42.5).toString(16).padStart(2, "0")).join("")}`);
+const HEXES = Array.from({ length: 343 },
+  (_, k) => {
+    const levels = [k % 7, Math.floor(k / 7) % 7, Math.floor(k / 49)].map((v) => Math.round(v * 42.5));
+    return `#${levels.map((level) => level.toString(16).padStart(2, "0")).join("")}`;
+  });
 
 describe("colours typed in", () => {
   it.each([
@@ -22,7 +26,8 @@ describe("colours typed in", () => {
     ["hsb(30 150% 100%)", "#ff8000"],
   ])("%s is %s", (text, hex) => expect(readColour(text)).toBe(hex));
 
-  it.each(["", "no colour", "#12345", "hsb(10)", "rgb(", "12"])("“%s” is none", (text) => expect(readColour(text)).toBeNull());
+  it.each(["", "no colour", "#12345", "hsb(10)", "rgb(", "12"])("“%s” is none",
+    (text) => expect(readColour(text)).toBeNull());
 
   it("outside of sRGB are brought in without a turn of hue", () => {
     // CSS Color Module Level 4, section 13.2: gamut mapping keeps hue and lightness, and takes chroma away.
@@ -54,7 +59,8 @@ describe("the same colour told in another way", () => {
       expect(s).toBeCloseTo(most === 0 ? 0 : (most - least) / most, 9);
       if (most === least) continue;
       const [r, g, bl] = rgb;
-      const sextant = most === r ? ((g - bl) / (most - least) + 6) % 6 : most === g ? (bl - r) / (most - least) + 2 : (r - g) / (most - least) + 4;
+      const sextant = most === r ? ((g - bl) / (most - least) + 6) % 6 : most === g ? (bl - r) / (most - least) + 2
+        : (r - g) / (most - least) + 4;
       expect(h).toBeCloseTo(60 * sextant, 6);
     }
   });

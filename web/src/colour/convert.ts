@@ -24,7 +24,8 @@ const HSB = /^hs[bv]\(?\s*([\d.]+)(?:deg|°)?[\s,]+([\d.]+)%?[\s,]+([\d.]+)%?\s*
 export function readColour(text: string): string | null {
   const t = text.trim();
   const [, h, s, b] = HSB.exec(t) ?? [];
-  if (h && s && b) return hexOfHsb({ h: Number(h) % 360, s: Math.min(1, Number(s) / 100), b: Math.min(1, Number(b) / 100) });
+  if (h && s && b) return hexOfHsb({ h: Number(h) % 360, s: Math.min(1, Number(s) / 100),
+    b: Math.min(1, Number(b) / 100) });
   const colour = parse(t) ?? parse(`#${t}`);
   if (!colour) return null;
   return formatHex(displayable(colour) ? colour : intoSrgb(colour));

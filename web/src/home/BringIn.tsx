@@ -26,8 +26,11 @@ export function BringIn({ file, piece, onClose }: { file: File; piece?: number; 
     let gone = false;
     const read = async () => {
       try {
-        const form = { file, ...(archive ? {} : { title: file.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ").slice(0, 120) || "layered file", ...(piece ? { piece: String(piece) } : {}) }) };
-        const done = await follow(await send(archive ? "/api/pieces/restore" : "/api/layered", form), (now) => { if (!gone) setJob(now); });
+        const form = { file, ...(archive ? {}
+          : { title: file.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ").slice(0, 120) || "layered file",
+            ...(piece ? { piece: String(piece) } : {}) }) };
+        const done = await follow(await send(archive ? "/api/pieces/restore" : "/api/layered", form),
+          (now) => { if (!gone) setJob(now); });
         await client.invalidateQueries({ queryKey: [archive ? "pieces" : "layered-files"] });
         if (gone) return;
         onClose();
@@ -49,12 +52,14 @@ export function BringIn({ file, piece, onClose }: { file: File; piece?: number; 
         {error ? <Alert severity="warning" variant="outlined">{error} Nothing was saved.</Alert> : (
           <>
             <Typography variant="body2">{job?.doing || "Sending"} …</Typography>
-            <LinearProgress variant={job ? "determinate" : "indeterminate"} value={100 * (job?.progress ?? 0)} aria-label="Progress" sx={{ height: 6, borderRadius: 1 }} />
+            <LinearProgress variant={job ? "determinate" : "indeterminate"} value={100 * (job?.progress ?? 0)}
+              aria-label="Progress" sx={{ height: 6, borderRadius: 1 }} />
           </>
         )}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
-        {error ? <Button variant="contained" onClick={onClose}>Close</Button> : <Button color="inherit" onClick={() => { if (job) void cancel(job); else onClose(); }}>Cancel</Button>}
+        {error ? <Button variant="contained" onClick={onClose}>Close</Button> : <Button color="inherit"
+          onClick={() => { if (job) void cancel(job); else onClose(); }}>Cancel</Button>}
       </DialogActions>
     </Dialog>
   );

@@ -17,9 +17,13 @@ export function DrawingSeen({ file, job }: { file: File; job: JobState | null })
   const seen = Array.from({ length: job?.seen ?? 0 }, (_, k) => k + 1);
   // What the browser cannot show (TIFF) is shown when it has been read.
   return (
-    <Box sx={{ display: shown || seen.length ? "grid" : "none", placeItems: "center", height: HEIGHT, borderRadius: 1, overflow: "hidden", bgcolor: "#fff", "& > img": { gridArea: "1 / 1", width: "100%", height: HEIGHT, objectFit: "contain" } }}>
-      <img ref={picture} alt="The drawing" onLoad={() => setShown(true)} onError={() => setShown(false)} style={{ visibility: shown ? "visible" : "hidden" }} />
-      {job && seen.map((number) => <Fading key={number} src={`/api/jobs/${job.id}/seen/${number}`} name={STAGES[number - 1] ?? ""} />)}
+    <Box sx={{ display: shown || seen.length ? "grid" : "none", placeItems: "center", height: HEIGHT, borderRadius: 1,
+      overflow: "hidden", bgcolor: "#fff", "& > img": { gridArea: "1 / 1", width: "100%", height: HEIGHT,
+        objectFit: "contain" } }}>
+      <img ref={picture} alt="The drawing" onLoad={() => setShown(true)} onError={() => setShown(false)}
+        style={{ visibility: shown ? "visible" : "hidden" }} />
+      {job && seen.map((number) => <Fading key={number} src={`/api/jobs/${job.id}/seen/${number}`}
+        name={STAGES[number - 1] ?? ""} />)}
     </Box>
   );
 }
@@ -28,5 +32,6 @@ const STAGES = ["The lines", "The areas", "The first picture"];
 
 function Fading({ src, name }: { src: string; name: string }) {
   const [ready, setReady] = useState(false);
-  return <img src={src} alt={name} onLoad={() => setReady(true)} style={{ opacity: ready ? 1 : 0, transition: FADE, backgroundColor: "#fff" }} />;
+  return <img src={src} alt={name} onLoad={() => setReady(true)}
+    style={{ opacity: ready ? 1 : 0, transition: FADE, backgroundColor: "#fff" }} />;
 }

@@ -11,7 +11,8 @@ import { NewPiece } from "./NewPiece";
 import { PieceTile } from "./PieceTile";
 
 export function Home() {
-  const { data: pieces, error } = useQuery({ queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")), staleTime: 0 });
+  const { data: pieces, error } = useQuery({ queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")),
+    staleTime: 0 });
   const [open, setOpen] = useState<{ file: File | null } | null>(null);
   const [over, setOver] = useState(false);
   const surround = useSurround();
@@ -44,21 +45,26 @@ export function Home() {
   return (
     <Box sx={{ height: "100%", overflowY: "auto" }}>
       <title>Wardrobe</title>
-      <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 2, px: 4, height: 72, bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
+      <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 2, px: 4, height: 72,
+        bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
         <img src="/icon.svg" alt="" width={34} height={34} />
         <Typography variant="h1">Wardrobe</Typography>
-        <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece; a layered file to check it.</Typography>
+        <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece;
+          a layered file to check it.</Typography>
         <Box sx={{ flex: 1 }} />
-        <Button color="inherit" onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround" : "Light surround"}</Button>
+        <Button color="inherit" onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround"
+          : "Light surround"}</Button>
         <Button variant="contained" onClick={() => setOpen({ file: null })}>New piece</Button>
       </Box>
-      <Box component="main" sx={{ p: 4, display: "grid", gap: 3, gridTemplateColumns: "repeat(auto-fill, minmax(240px, 1fr))", maxWidth: 1640, mx: "auto" }}>
+      <Box component="main" sx={{ p: 4, display: "grid", gap: 3, gridTemplateColumns:
+        "repeat(auto-fill, minmax(240px, 1fr))", maxWidth: 1640, mx: "auto" }}>
         {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}
         {pieces?.map((piece) => <PieceTile key={piece.id} piece={piece} />)}
         {pieces?.length === 0 && (
           <Box sx={{ gridColumn: "1 / -1", textAlign: "center", py: 12 }}>
             <Typography variant="h2">No pieces yet</Typography>
-            <Typography variant="body1" sx={{ my: 1.5 }}>Drop a drawing here: PNG, JPEG, WebP, TIFF or SVG. Dark lines on white or on nothing work best.</Typography>
+            <Typography variant="body1" sx={{ my: 1.5 }}>Drop a drawing here: PNG, JPEG, WebP, TIFF or SVG. Dark lines
+              on white or on nothing work best.</Typography>
             <Button variant="contained" onClick={() => setOpen({ file: null })}>New piece</Button>
           </Box>
         )}
@@ -66,7 +72,9 @@ export function Home() {
       <Characters />
       <LayeredList />
       {over && (
-        <Box sx={{ position: "fixed", inset: 16, border: "3px dashed", borderColor: "primary.main", borderRadius: 2, bgcolor: "background.paper", opacity: 0.94, display: "grid", placeContent: "center", pointerEvents: "none", zIndex: 10 }}>
+        <Box sx={{ position: "fixed", inset: 16, border: "3px dashed", borderColor: "primary.main", borderRadius: 2,
+          bgcolor: "background.paper", opacity: 0.94, display: "grid", placeContent: "center", pointerEvents: "none",
+            zIndex: 10 }}>
           <Typography variant="h1">Let go to bring it in</Typography>
         </Box>
       )}

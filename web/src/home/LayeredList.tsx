@@ -24,12 +24,17 @@ export function LayeredList() {
   return (
     <Box component="section" aria-label="Layered files" sx={{ px: 4, pb: 5, maxWidth: 1640, mx: "auto" }}>
       <Typography variant="h2" sx={{ mb: 1 }}>Layered files</Typography>
-      <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, display: "grid", gap: 1, gridTemplateColumns: "repeat(auto-fill, minmax(320px, 1fr))" }}>
+      <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, display: "grid", gap: 1, gridTemplateColumns:
+        "repeat(auto-fill, minmax(320px, 1fr))" }}>
         {files.map((f) => (
-          <Box component="li" key={f.id} sx={{ display: "flex", alignItems: "center", bgcolor: "background.paper", border: 1, borderColor: "divider", borderRadius: 1, px: 1.5, py: 0.5 }}>
-            <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{f.title}</Box>
+          <Box component="li" key={f.id}
+            sx={{ display: "flex", alignItems: "center", bgcolor: "background.paper", border: 1, borderColor: "divider",
+              borderRadius: 1, px: 1.5, py: 0.5 }}>
+            <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis",
+              whiteSpace: "nowrap" }}>{f.title}</Box>
             <Button component={Link} to={`/layered/${f.id}`} color="inherit">Open</Button>
-            <Button color="inherit" aria-label={`Remove ${f.title}`} sx={{ minWidth: 0, color: "text.secondary" }} onClick={() => void remove(f.id)}>Remove</Button>
+            <Button color="inherit" aria-label={`Remove ${f.title}`} sx={{ minWidth: 0, color: "text.secondary" }}
+              onClick={() => void remove(f.id)}>Remove</Button>
           </Box>
         ))}
       </Box>

@@ -45,7 +45,8 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
     if (!file) return;
     setError(null);
     try {
-      const done = await follow(await send("/api/pieces", { file, title: title.trim(), planned_minutes: minutes, long_edge: edge, ...(like ? { like: String(like.id) } : {}) }), setJob);
+      const done = await follow(await send("/api/pieces", { file, title: title.trim(), planned_minutes: minutes,
+        long_edge: edge, ...(like ? { like: String(like.id) } : {}) }), setJob);
       if (done.state === "done" && done.piece) {
         await client.invalidateQueries({ queryKey: ["pieces"] });
         onClose();
@@ -65,7 +66,8 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
     <Dialog open onClose={() => !job && onClose()} maxWidth="xs" fullWidth>
       <DialogTitle>{like ? "The next piece" : "New piece"}</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 2, overflow: "visible" }}>
-        <FileButton label="Line art" accept={ACCEPT} variant="outlined" disabled={job !== null} sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}
+        <FileButton label="Line art" accept={ACCEPT} variant="outlined" disabled={job !== null}
+          sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}
           onFiles={([next = null]) => {
             setFile(next);
             setError(null);
@@ -74,24 +76,31 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
           {file ? file.name : "Choose line art: PNG, JPEG, WebP, TIFF, SVG"}
         </FileButton>
         {file && <DrawingSeen file={file} job={job} />}
-        <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
+        <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 120 } }} />
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>
-          <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null} onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
-          {isSvg && <TextField label="Long edge, px" value={edge} error={!goodEdge} disabled={job !== null} onChange={(e) => setEdge(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />}
+          <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null}
+            onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
+          {isSvg && <TextField label="Long edge, px" value={edge} error={!goodEdge} disabled={job !== null}
+            onChange={(e) => setEdge(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />}
         </Box>
-        {like && <Typography variant="body2">It begins with the card, light, method and stack of “{like.title}”.</Typography>}
-        {!like && !file && <Typography variant="body2">A layered file (.ora) is opened, and the archive of a piece (.zip) is brought back.</Typography>}
+        {like && <Typography variant="body2">It begins with the card, light,
+          method and stack of “{like.title}”.</Typography>}
+        {!like && !file && <Typography variant="body2">A layered file (.ora) is opened, and the archive of a piece
+          (.zip) is brought back.</Typography>}
         {error && <Alert severity="warning" variant="outlined">{error} Nothing was saved.</Alert>}
         {job && (
           <Box aria-live="polite">
             <Typography variant="body2">{job.doing || "Waiting"} …</Typography>
-            <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Progress" sx={{ height: 6, borderRadius: 1, mt: 0.5 }} />
+            <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Progress"
+              sx={{ height: 6, borderRadius: 1, mt: 0.5 }} />
           </Box>
         )}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
         <Button color="inherit" onClick={() => (job ? void cancel(job) : onClose())}>Cancel</Button>
-        <Button variant="contained" disabled={!file || !title.trim() || !goodMinutes || !goodEdge || job !== null} onClick={() => void start()}>Start</Button>
+        <Button variant="contained" disabled={!file || !title.trim() || !goodMinutes || !goodEdge || job !== null}
+          onClick={() => void start()}>Start</Button>
       </DialogActions>
     </Dialog>
   );

@@ -14,7 +14,8 @@ import { tellProblem } from "../api/notice";
 import { Figure } from "../theme/Figure";
 import { Rename } from "./Rename";
 
-const STEP_WORDS: Record<string, string> = { lines: "Lines", parts: "Parts", colour: "Colour", light: "Light", deliver: "Delivered" };
+const STEP_WORDS: Record<string, string> = { lines: "Lines", parts: "Parts", colour: "Colour", light: "Light",
+  deliver: "Delivered" };
 
 /** The piece as it is, or in words why it cannot be shown. */
 function SmallPicture({ url }: { url: string }) {
@@ -24,9 +25,11 @@ function SmallPicture({ url }: { url: string }) {
     setProblem(toProblem(await answer?.json().catch(() => null), answer?.status).message);
   };
   if (problem) {
-    return <Typography variant="body2" role="status" sx={{ height: "100%", overflow: "hidden", overflowWrap: "anywhere", color: "#141414" }}>{problem}</Typography>;
+    return <Typography variant="body2" role="status"
+      sx={{ height: "100%", overflow: "hidden", overflowWrap: "anywhere", color: "#141414" }}>{problem}</Typography>;
   }
-  return <img src={url} alt="" onError={() => void ask()} style={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }} />;
+  return <img src={url} alt="" onError={() => void ask()}
+    style={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }} />;
 }
 
 export function PieceTile({ piece }: { piece: PieceCard }) {
@@ -44,29 +47,36 @@ export function PieceTile({ piece }: { piece: PieceCard }) {
   };
   const share = Math.min(1, piece.spent_minutes / piece.planned_minutes);
   return (
-    <Box component="article" sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
+    <Box component="article"
+      sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
       <ButtonBase component={Link} to={`/piece/${piece.id}`} aria-label={`Open ${piece.title}`}
         sx={{ display: "block", width: "100%", aspectRatio: "4 / 5", bgcolor: "#8b8b8b", p: 1.5 }}>
         <SmallPicture url={`/api/pieces/${piece.id}/card?revision=${piece.revision}`} />
       </ButtonBase>
-      <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}><Box sx={{ height: 4, width: `${100 * share}%`, bgcolor: "primary.main" }} /></Box>
+      <Box aria-hidden sx={{ height: 4, bgcolor: "divider" }}><Box
+        sx={{ height: 4, width: `${100 * share}%`, bgcolor: "primary.main" }} /></Box>
       <Box sx={{ display: "flex", alignItems: "center", px: 1.5, py: 1 }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
           <Typography variant="h3" component="h2" noWrap>
             <Link to={`/piece/${piece.id}`} style={{ color: "inherit", textDecoration: "none" }}>{piece.title}</Link>
           </Typography>
           <Typography variant="body2" noWrap>
-            {STEP_WORDS[piece.step] ?? piece.step}, <Figure size={12}>{Math.round(piece.spent_minutes)}</Figure> of <Figure size={12}>{piece.planned_minutes}</Figure> min
+            {STEP_WORDS[piece.step] ?? piece.step}, <Figure
+              size={12}>{Math.round(piece.spent_minutes)}</Figure> of <Figure
+                size={12}>{piece.planned_minutes}</Figure> min
             {piece.demo ? ", demo" : ""}
           </Typography>
         </Box>
-        <Button color="inherit" aria-label={`Edit title and plan of ${piece.title}`} onClick={() => setRenaming(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Edit</Button>
-        <Button color="inherit" aria-label={`Delete ${piece.title}`} onClick={() => setAsking(true)} sx={{ minWidth: 0, color: "text.secondary" }}>Delete</Button>
+        <Button color="inherit" aria-label={`Edit title and plan of ${piece.title}`} onClick={() => setRenaming(true)}
+          sx={{ minWidth: 0, color: "text.secondary" }}>Edit</Button>
+        <Button color="inherit" aria-label={`Delete ${piece.title}`} onClick={() => setAsking(true)}
+          sx={{ minWidth: 0, color: "text.secondary" }}>Delete</Button>
       </Box>
       {renaming && <Rename piece={piece} onClose={() => setRenaming(false)} />}
       <Dialog open={asking} onClose={() => setAsking(false)}>
         <DialogTitle>Delete “{piece.title}”?</DialogTitle>
-        <DialogContent><Typography variant="body1">The piece and its history are removed from Wardrobe. Files that you have downloaded stay.</Typography></DialogContent>
+        <DialogContent><Typography variant="body1">The piece and its history are removed from Wardrobe. Files that you
+          have downloaded stay.</Typography></DialogContent>
         <DialogActions>
           <Button color="inherit" onClick={() => setAsking(false)}>Keep it</Button>
           <Button variant="contained" onClick={() => void remove()}>Delete</Button>

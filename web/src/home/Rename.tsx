@@ -31,8 +31,10 @@ export function Rename({ piece, onClose }: { piece: PieceCard; onClose: () => vo
       <form onSubmit={(e) => { e.preventDefault(); if (good) void save(); }}>
         <DialogTitle>Title and plan</DialogTitle>
         <DialogContent sx={{ display: "grid", gap: 2, overflow: "visible" }}>
-          <TextField label="Title" value={title} onChange={(e) => setTitle(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
-          <TextField label="Planned minutes" value={minutes} onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
+          <TextField label="Title" value={title} onChange={(e) => setTitle(e.target.value)}
+            slotProps={{ htmlInput: { maxLength: 120 } }} />
+          <TextField label="Planned minutes" value={minutes} onChange={(e) => setMinutes(e.target.value)}
+            slotProps={{ htmlInput: { inputMode: "numeric" } }} />
         </DialogContent>
         <DialogActions sx={{ px: 3, pb: 2 }}>
           <Button color="inherit" onClick={onClose}>Cancel</Button>

@@ -9,7 +9,8 @@ import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type PassKey, type Piece, type Returned, type StackLine } from "../api/client";
+import { api, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type PassKey, type Piece,
+  type Returned, type StackLine } from "../api/client";
 import { follow } from "../api/jobs";
 import { tell, tellProblem } from "../api/notice";
 import { useMeta, usePiece } from "../api/pieces";
@@ -32,9 +33,11 @@ export function Matching({ file, tabs, picture, lit, onLight }: Props) {
   const { data: pieces } = useQuery({ queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")) });
   const [chosen, setChosen] = useState<number | null>(file.piece);
   return (
-    <Workplace title="Take over" lead="What was painted by hand becomes touch-ups; new base and pass colours come along." picture={picture}>
+    <Workplace title="Take over"
+      lead="What was painted by hand becomes touch-ups; new base and pass colours come along." picture={picture}>
       {tabs}
-      <TextField select fullWidth label="Piece that it belongs to" value={chosen ?? ""} onChange={(e) => setChosen(Number(e.target.value))} sx={{ flexShrink: 0 }}>
+      <TextField select fullWidth label="Piece that it belongs to" value={chosen ?? ""}
+        onChange={(e) => setChosen(Number(e.target.value))} sx={{ flexShrink: 0 }}>
         {pieces?.map((p) => <MenuItem key={p.id} value={p.id}>{p.title}</MenuItem>)}
       </TextField>
       {chosen === null ? <NoPiece file={file} />
@@ -49,7 +52,8 @@ function NoPiece({ file }: { file: LayeredFile }) {
   const client = useQueryClient();
   const begin = async () => {
     try {
-      const done = await follow(await need(api.POST("/api/layered/{file_id}/piece", { params: { path: { file_id: file.id } } })), setJob);
+      const done = await follow(await need(api.POST("/api/layered/{file_id}/piece", {
+        params: { path: { file_id: file.id } } })), setJob);
       await client.invalidateQueries({ queryKey: ["layered"] });
       await client.invalidateQueries({ queryKey: ["pieces"] });
       if (done.piece) void navigate(`/piece/${done.piece}/parts`);
@@ -61,10 +65,13 @@ function NoPiece({ file }: { file: LayeredFile }) {
   };
   return (
     <>
-      <Typography variant="body2" sx={{ mt: 1 }}>Choose a piece: layers are matched to its parts and passes by name, and by where they are painted.</Typography>
+      <Typography variant="body2" sx={{ mt: 1 }}>Choose a piece: layers are matched to its parts and passes by name,
+        and by where they are painted.</Typography>
       <Typography variant="h3" component="h2" sx={{ mt: 2 }}>Or begin a piece from this file</Typography>
-      <Typography variant="body2" sx={{ mb: 1 }}>Its lines become the drawing, each flat a part with its name and colour, and what is painted as shade and light touch-ups.</Typography>
-      <Button variant="outlined" disabled={job !== null} onClick={() => void begin()}>{job ? `${job.doing || "Waiting"} …` : "Begin a piece"}</Button>
+      <Typography variant="body2" sx={{ mb: 1 }}>Its lines become the drawing, each flat a part with its name and
+        colour, and what is painted as shade and light touch-ups.</Typography>
+      <Button variant="outlined" disabled={job !== null}
+        onClick={() => void begin()}>{job ? `${job.doing || "Waiting"} …` : "Begin a piece"}</Button>
     </>
   );
 }
@@ -78,14 +85,16 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
   const [busy, setBusy] = useState(false);
   const [notes, setNotes] = useState<string[]>([]);
   if (error) return <Typography role="alert" sx={{ mt: 1 }}>{toProblem(error).message}</Typography>;
-  if (!piece || !told) return <Typography variant="body2" sx={{ mt: 1 }}>{isFetching ? "Matching the layers …" : ""}</Typography>;
+  if (!piece || !told) return <Typography variant="body2" sx={{ mt: 1 }}>{isFetching ? "Matching the layers …"
+    : ""}</Typography>;
 
   const names = new Map(file.section.lines.filter((l) => l.kind === "layer").map((l) => [l.index, l]));
   const key = ["matches", file.id, piece.id, piece.revision];
   const correct = async (match: LayerMatch) => {
     try {
       const [compared] = await fetchMatches(file.id, piece.id, [match]);
-      if (compared) client.setQueryData<Returned[]>(key, (now) => now?.map((r) => (r.match.index === match.index ? compared : r)));
+      if (compared) client.setQueryData<Returned[]>(key,
+        (now) => now?.map((r) => (r.match.index === match.index ? compared : r)));
     } catch (problem) {
       tellProblem(problem);
     }
@@ -96,7 +105,9 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
       const done = await takeOver(file.id, piece, told.map((r) => r.match), colours);
       client.setQueryData(["piece", piece.id], done.piece);
       setNotes(done.notes);
-      tell(done.touch_ups + done.colours === 0 ? "Nothing differs; the piece is as it was." : `${done.touch_ups} touch-ups and ${done.colours} colours were taken over. Undo in the piece takes them back.`);
+      tell(done.touch_ups + done.colours === 0 ? "Nothing differs; the piece is as it was."
+        : `${done.touch_ups} touch-ups and ${done.colours} colours were taken over. `
+          + "Undo in the piece takes them back.");
     } catch (problem) {
       tellProblem(problem);
     } finally {
@@ -105,32 +116,42 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
   };
   const changed = told.filter(differs);
   const unsure = told.filter((r) => r.how === "none");
-  const listed = (all ? [...told] : told.filter((r) => differs(r) || r.how === "none" || r.how === "pixels" || r.repainted > 0)).reverse();
+  const listed = (all ? [...told] : told.filter((r) => differs(r) || r.how === "none" || r.how === "pixels"
+    || r.repainted > 0)).reverse();
   return (
     <>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1.5 }}>
         <Typography variant="h3" component="h2" sx={{ flex: 1 }}>
-          <Figure size={13}>{changed.length}</Figure> {changed.length === 1 ? "layer differs" : "layers differ"}{unsure.length > 0 && <>, <Figure size={13}>{unsure.length}</Figure> not recognised</>}
+          <Figure size={13}>{changed.length}</Figure> {changed.length === 1 ? "layer differs"
+            : "layers differ"}{unsure.length > 0 && <>, <Figure size={13}>{unsure.length}</Figure> not recognised</>}
         </Typography>
-        <Button variant="contained" disabled={busy || changed.length === 0} onClick={() => void bring()}>{busy ? "Taking over …" : "Take over"}</Button>
+        <Button variant="contained" disabled={busy || changed.length === 0}
+          onClick={() => void bring()}>{busy ? "Taking over …" : "Take over"}</Button>
       </Box>
       <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap" }}>
-        <FormControlLabel control={<Checkbox checked={colours} onChange={(_, on) => setColours(on)} />} label="Colours, too" />
-        <FormControlLabel control={<Checkbox checked={all} onChange={(_, on) => setAll(on)} />} label="List all layers" />
-        <Button component={Link} to={`/piece/${piece.id}/light`} color="inherit" sx={{ ml: "auto" }}>Touch-ups of the piece</Button>
+        <FormControlLabel control={<Checkbox checked={colours} onChange={(_, on) => setColours(on)} />}
+          label="Colours, too" />
+        <FormControlLabel control={<Checkbox checked={all} onChange={(_, on) => setAll(on)} />}
+          label="List all layers" />
+        <Button component={Link} to={`/piece/${piece.id}/light`} color="inherit" sx={{ ml: "auto" }}>Touch-ups of the
+          piece</Button>
       </Box>
       {notes.map((note) => <Typography key={note} variant="body2">{note}</Typography>)}
       <Box component="ul" aria-label="Layers and what they are" sx={{ listStyle: "none", m: 0, p: 0 }}>
-        {listed.map((r) => <Row key={r.match.index} returned={r} line={names.get(r.match.index)} piece={piece} lit={lit === r.match.index} onLight={onLight} onCorrect={(m) => void correct(m)} />)}
+        {listed.map((r) => <Row key={r.match.index} returned={r} line={names.get(r.match.index)} piece={piece}
+          lit={lit === r.match.index} onLight={onLight} onCorrect={(m) => void correct(m)} />)}
       </Box>
-      {listed.length === 0 && <Typography variant="body2" sx={{ mt: 1 }}>Every layer was recognised by its name, and none differs from the piece.</Typography>}
+      {listed.length === 0 && <Typography variant="body2" sx={{ mt: 1 }}>Every layer was recognised by its name,
+        and none differs from the piece.</Typography>}
     </>
   );
 }
 
-const KINDS: Partial<Record<LayerMatch["kind"], string>> = { base: "base", lines: "lines", silhouette: "silhouette", background: "background", pattern: "pattern", mask: "mask", other: "nothing of it" };
+const KINDS: Partial<Record<LayerMatch["kind"], string>> = { base: "base", lines: "lines", silhouette: "silhouette",
+  background: "background", pattern: "pattern", mask: "mask", other: "nothing of it" };
 
-function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Returned; line: StackLine | undefined; piece: Piece; lit: boolean; onLight: (index: number | null) => void; onCorrect: (match: LayerMatch) => void }) {
+function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Returned; line: StackLine | undefined;
+  piece: Piece; lit: boolean; onLight: (index: number | null) => void; onCorrect: (match: LayerMatch) => void }) {
   const passes = useMeta().data?.passes ?? {};
   const { match } = returned;
   const what = match.kind === "pass" ? `pass:${match.name}` : match.kind;
@@ -140,28 +161,37 @@ function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Ret
   };
   return (
     <Box component="li" onPointerEnter={() => onLight(match.index)} onPointerLeave={() => onLight(null)}
-      sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", columnGap: 1, rowGap: 0.5, py: 0.75, borderTop: 1, borderColor: "divider", ...(lit && { bgcolor: "action.hover" }) }}>
+      sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", columnGap: 1, rowGap: 0.5, py: 0.75, borderTop: 1,
+        borderColor: "divider", ...(lit && { bgcolor: "action.hover" }) }}>
       <Box sx={{ gridColumn: "1 / -1", display: "flex", gap: 1, alignItems: "baseline" }}>
-        <Box sx={{ fontWeight: 640, flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{line?.name ?? match.index}</Box>
+        <Box sx={{ fontWeight: 640, flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis",
+          whiteSpace: "nowrap" }}>{line?.name ?? match.index}</Box>
         {differs(returned) ? (
           <Box sx={{ display: "flex", alignItems: "center", gap: 0.75, whiteSpace: "nowrap" }}>
             {returned.put_in > 0 && <Figure>+{returned.put_in.toLocaleString("en")} px</Figure>}
             {returned.taken_out > 0 && <Figure>−{returned.taken_out.toLocaleString("en")} px</Figure>}
-            {returned.colour && <Box title={returned.colour} sx={{ width: 26, height: 16, borderRadius: 0.5, border: 1, borderColor: "divider", bgcolor: returned.colour }} />}
+            {returned.colour && <Box title={returned.colour}
+              sx={{ width: 26, height: 16, borderRadius: 0.5, border: 1, borderColor: "divider",
+                bgcolor: returned.colour }} />}
           </Box>
         ) : (
           <Typography variant="body2">
-            {returned.repainted > 0 ? <>another shape, <Figure>{returned.repainted.toLocaleString("en")} px</Figure></> : returned.how === "none" ? "not recognised" : match.kind === "other" ? "stays in the file" : "as in the piece"}
+            {returned.repainted > 0 ? <>another shape, <Figure>{returned.repainted.toLocaleString("en")} px</Figure></>
+              : returned.how === "none" ? "not recognised" : match.kind === "other" ? "stays in the file"
+                : "as in the piece"}
           </Typography>
         )}
       </Box>
-      <Select size="small" value={match.part ?? "figure"} inputProps={{ "aria-label": `Part of ${line?.name}` }} onChange={(e) => onCorrect({ ...match, part: e.target.value === "figure" ? null : e.target.value })}>
+      <Select size="small" value={match.part ?? "figure"} inputProps={{ "aria-label": `Part of ${line?.name}` }}
+        onChange={(e) => onCorrect({ ...match, part: e.target.value === "figure" ? null : e.target.value })}>
         <MenuItem value="figure">whole figure</MenuItem>
         {piece.recipe.parts.map((p) => <MenuItem key={p.id} value={p.id}>{p.name}</MenuItem>)}
       </Select>
-      <Select size="small" value={what} inputProps={{ "aria-label": `Purpose of ${line?.name}` }} onChange={(e) => choose(e.target.value)}>
+      <Select size="small" value={what} inputProps={{ "aria-label": `Purpose of ${line?.name}` }}
+        onChange={(e) => choose(e.target.value)}>
         {Object.entries(KINDS).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
-        {Object.entries(passes).map(([key, label]) => <MenuItem key={key} value={`pass:${key}`}>{label.toLowerCase()}</MenuItem>)}
+        {Object.entries(passes).map(([key, label]) => <MenuItem key={key}
+          value={`pass:${key}`}>{label.toLowerCase()}</MenuItem>)}
       </Select>
     </Box>
   );

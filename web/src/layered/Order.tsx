@@ -27,7 +27,8 @@ export function Order({ file, findings, lit, onLight }: Props) {
   const wanted = chosen ?? new Set<number>();
   const repair = async (which: number[]) => {
     try {
-      const done = await follow(await need(api.POST("/api/layered/{file_id}/repairs", { params: { path: { file_id: file.id } }, body: { findings: which } })), setJob);
+      const done = await follow(await need(api.POST("/api/layered/{file_id}/repairs", {
+        params: { path: { file_id: file.id } }, body: { findings: which } })), setJob);
       await client.invalidateQueries({ queryKey: ["layered-files"] });
       if (done.layered) {
         tell("A new version was made. The file that came in is as it was.");
@@ -43,9 +44,12 @@ export function Order({ file, findings, lit, onLight }: Props) {
     <>
       {safe.length > 0 && (
         <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap", gap: 1, mb: 1 }} aria-live="polite">
-          <Typography variant="body2" sx={{ width: "100%" }}>{job ? `${job.doing || "Waiting"} …` : "Repairs make a new version; this file stays as it is."}</Typography>
-          <Button variant="outlined" disabled={job !== null || wanted.size === 0} onClick={() => void repair([...wanted])}>Repair chosen</Button>
-          <Button variant="contained" disabled={job !== null} onClick={() => void repair(safe)}>Repair all {safe.length}</Button>
+          <Typography variant="body2" sx={{ width: "100%" }}>{job ? `${job.doing || "Waiting"} …`
+            : "Repairs make a new version; this file stays as it is."}</Typography>
+          <Button variant="outlined" disabled={job !== null || wanted.size === 0}
+            onClick={() => void repair([...wanted])}>Repair chosen</Button>
+          <Button variant="contained" disabled={job !== null} onClick={() => void repair(safe)}>Repair
+            all {safe.length}</Button>
         </Box>
       )}
       <Findings findings={findings} lit={lit} onLight={onLight} chosen={wanted} onChoose={setChosen} />

@@ -24,7 +24,8 @@ export function EditThumb({ piece, edit, kind = "picture", draft = true, edge = 
     const stop = new AbortController();
     const draw = async () => {
       if (stop.signal.aborted) return;
-      const bitmap = await fetchBitmap(`/api/pieces/${id}/preview`, { method: "POST", headers: { "content-type": "application/json" }, body, signal: stop.signal });
+      const bitmap = await fetchBitmap(`/api/pieces/${id}/preview`, { method: "POST",
+        headers: { "content-type": "application/json" }, body, signal: stop.signal });
       const surface = canvas.current;
       if (!surface) return;
       [surface.width, surface.height] = [bitmap.width, bitmap.height];
@@ -35,5 +36,6 @@ export function EditThumb({ piece, edit, kind = "picture", draft = true, edge = 
     before = before.then(draw).catch(() => undefined);
     return () => stop.abort();
   }, [id, revision, body, name]);
-  return <canvas ref={canvas} width={edge} height={edge} style={{ width: "100%", aspectRatio: `${width} / ${height}`, borderRadius: 4, display: "block" }} aria-hidden />;
+  return <canvas ref={canvas} width={edge} height={edge}
+    style={{ width: "100%", aspectRatio: `${width} / ${height}`, borderRadius: 4, display: "block" }} aria-hidden />;
 }

@@ -146,7 +146,8 @@ export function PictureView({ piece, of, kind, compare, sides = "before │ afte
       {children?.({ camera, box, flip })}
       <svg width="0" height="0" style={{ position: "absolute" }} aria-hidden>
         <filter id="wardrobe-grey" colorInterpolationFilters="linearRGB">
-          <feColorMatrix values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
+          <feColorMatrix
+            values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
         </filter>
       </svg>
     </Box>
@@ -178,8 +179,11 @@ function Divider({ at, sides, onMove }: { at: number; sides: string; onMove: (at
       sx={{
         position: "absolute", top: 0, bottom: 0, left: `calc(${at * 100}% - 18px)`, width: 36, cursor: "ew-resize",
         touchAction: "none",
-        "&::before": { content: '""', position: "absolute", left: 17, top: 0, bottom: 0, borderLeft: "2px dashed", borderColor: "primary.main" },
-        "&::after": { content: JSON.stringify(sides), position: "absolute", top: 12, left: "50%", transform: "translateX(-50%)", whiteSpace: "nowrap", px: 1, py: 0.25, borderRadius: 1, bgcolor: "background.paper", color: "text.primary", fontSize: 12 },
+        "&::before": { content: '""', position: "absolute", left: 17, top: 0, bottom: 0, borderLeft: "2px dashed",
+          borderColor: "primary.main" },
+        "&::after": { content: JSON.stringify(sides), position: "absolute", top: 12, left: "50%",
+          transform: "translateX(-50%)", whiteSpace: "nowrap", px: 1, py: 0.25, borderRadius: 1,
+            bgcolor: "background.paper", color: "text.primary", fontSize: 12 },
       }} />
   );
 }

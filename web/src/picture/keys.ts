@@ -3,7 +3,8 @@ import { LOOKS } from "./glance";
 
 /** Keys of looking, wherever a picture is shown. */
 export const LOOKING = bindings("Looking", {
-  ...Object.fromEntries(LOOKS.map((l) => [l.key, [l.hotkey, `${l.hint}; hold for a moment, tap to lock`] as [string, string]])),
+  ...Object.fromEntries(LOOKS.map((l) => [l.key, [l.hotkey, `${l.hint}; hold for a moment, tap to lock`] as [string,
+    string]])),
   backdrop: ["n", "Next backdrop"],
   zoomIn: [["+", "="], "Closer; also the wheel, or a pinch"],
   zoomOut: ["-", "Farther"],

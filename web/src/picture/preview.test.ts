@@ -81,7 +81,8 @@ describe("a drag", () => {
     wishPreview(1, base("#112233"));
     await vi.advanceTimersByTimeAsync(0);
     expect(seen()).toBeUndefined();
-    vi.stubGlobal("fetch", () => Promise.resolve({ ok: true, status: 200, headers: new Headers(), blob: () => Promise.resolve("late") }));
+    vi.stubGlobal("fetch", () => Promise.resolve({ ok: true, status: 200, headers: new Headers(),
+      blob: () => Promise.resolve("late") }));
     wishPreview(1, base("#445566"));
     await vi.advanceTimersByTimeAsync(0);
     expect(seen()).toBe("late");

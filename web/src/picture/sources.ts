@@ -26,7 +26,8 @@ export function wholeView(picture: Size, edge = WHOLE_EDGE): View {
  * The picture in two tiles: whole at screen size, and the visible part sharp when zoomed in.
  * The one that leads takes the place of a preview when it arrives.
  */
-export function useSource(shown: Shown, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean, leads = false): Source {
+export function useSource(shown: Shown, kind: PictureKind, camera: Camera, box: Size, flip: boolean, on: boolean,
+  leads = false): Source {
   const { at, revision, width, height } = shown;
   const of = `${at}:${revision}:${kind}`;
   const [whole, setWhole] = useState<Tile | null>(null);
@@ -90,7 +91,8 @@ export function useSource(shown: Shown, kind: PictureKind, camera: Camera, box: 
   }, [at, revision, kind, width, height, of, on, leads, wanted, seen, have]);
 
   // The part that was sharp stays until it is sharp anew, unless the picture has another size.
-  const kept = wanted && detail?.picture.width === width && detail.picture.height === height && detail.of.startsWith(`${at}:`);
+  const kept = wanted && detail?.picture.width === width && detail.picture.height === height
+    && detail.of.startsWith(`${at}:`);
   return { whole, detail: kept ? detail : null, sharp: seen };
 }
 

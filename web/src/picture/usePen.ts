@@ -47,7 +47,8 @@ export function usePen(made: (stroke: PenStroke) => Promise<unknown>, on = true)
 }
 
 /** A pen's width at every point: as set where it is pressed by half, from a fifth of that to nearly twice. */
-export const penWidths = (size: number, pressures: number[]): number[] => pressures.map((p) => Math.max(0.5, size * (0.2 + 1.6 * p)));
+export const penWidths = (size: number, pressures: number[]):
+  number[] => pressures.map((p) => Math.max(0.5, size * (0.2 + 1.6 * p)));
 
 /** Draw a stroke or a closed outline, light on dark so that it shows on any colour. */
 export function tracePoints(ctx: CanvasRenderingContext2D, points: Point[], zoom: number, closed = false): void {

@@ -18,13 +18,17 @@ export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?:
   const surround = useSurround();
   const plain = { color: "text.primary", px: 1.25, minWidth: 36 } as const;
   return (
-    <Box component="footer" sx={{ height: 46, display: "flex", alignItems: "center", px: 1, bgcolor: "background.paper", borderTop: 1, borderColor: "divider", whiteSpace: "nowrap", overflow: "hidden" }}>
+    <Box component="footer" sx={{ height: 46, display: "flex", alignItems: "center", px: 1, bgcolor: "background.paper",
+      borderTop: 1, borderColor: "divider", whiteSpace: "nowrap", overflow: "hidden" }}>
       {LOOKS.filter((look) => piece || look.key !== "before").map((look) => (
         <Tooltip key={look.key} title={`${look.hint}. Tap to lock, hold for a moment.`}>
-          <Button aria-pressed={glance[look.key]} aria-keyshortcuts={look.hotkey.toUpperCase()} sx={{ ...plain, ...(glance[look.key] && { color: "primary.main", outline: "2px dashed", outlineOffset: -4 }) }}
+          <Button aria-pressed={glance[look.key]} aria-keyshortcuts={look.hotkey.toUpperCase()}
+            sx={{ ...plain, ...(glance[look.key]
+              && { color: "primary.main", outline: "2px dashed", outlineOffset: -4 }) }}
             onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); pressLook(look.key); }}
             onPointerUp={() => releaseLook(look.key)} onPointerCancel={() => releaseLook(look.key)}
-            onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); if (!e.repeat) pressLook(look.key); } }}
+            onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault();
+              if (!e.repeat) pressLook(look.key); } }}
             onKeyUp={(e) => { if (e.key === "Enter" || e.key === " ") releaseLook(look.key); }}>
             {look.label}<Key of={GLANCES} only={look.hotkey} />
           </Button>
@@ -32,11 +36,13 @@ export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?:
       ))}
       <Tooltip title="The grey behind the picture">
         <Button sx={plain} onClick={glance.nextBackdrop}>
-          <Box component="span" sx={{ width: 16, height: 16, mr: 0.75, borderRadius: "50%", border: 1, borderColor: "text.secondary", bgcolor: BACKDROPS[glance.backdrop] }} />
+          <Box component="span" sx={{ width: 16, height: 16, mr: 0.75, borderRadius: "50%", border: 1,
+            borderColor: "text.secondary", bgcolor: BACKDROPS[glance.backdrop] }} />
           Backdrop<Key of={LOOKING.backdrop} />
         </Button>
       </Tooltip>
-      <Button sx={plain} onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround" : "Light surround"}</Button>
+      <Button sx={plain} onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround"
+        : "Light surround"}</Button>
       <Box sx={{ flex: 1 }} />
       {piece && changes && <Button sx={plain} disabled={!piece.can_undo} onClick={changes.undo}>Undo</Button>}
       {piece && changes && <Button sx={plain} disabled={!piece.can_redo} onClick={changes.redo}>Redo</Button>}

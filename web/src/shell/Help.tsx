@@ -23,7 +23,8 @@ import { PIECE } from "./keys";
 
 /** Every key that a screen listens to, screen by screen in the order of the work. */
 export const ALL_KEYS: Binding[] = [
-  PIECE, LOOKING, LINES, HATCHING, GAPS, PARTS, COLOUR, SHEET, LIGHT, FORMS, TOUCH_UPS, LOOK_OVER, FINISH, SPOTS, LOOKS, DELIVER, LAYERED,
+  PIECE, LOOKING, LINES, HATCHING, GAPS, PARTS, COLOUR, SHEET, LIGHT, FORMS, TOUCH_UPS, LOOK_OVER, FINISH, SPOTS, LOOKS,
+    DELIVER, LAYERED,
 ].flatMap((table: Record<string, Binding>) => Object.values(table));
 
 const SCREENS = [...new Set(ALL_KEYS.map((b) => b.where))];
@@ -36,10 +37,12 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
         <Table size="small">
           {SCREENS.map((where) => (
             <TableBody key={where}>
-              <TableRow><TableCell component="th" scope="rowgroup" colSpan={2} sx={{ fontWeight: 640, pt: 2 }}>{where}</TableCell></TableRow>
+              <TableRow><TableCell component="th" scope="rowgroup" colSpan={2}
+                sx={{ fontWeight: 640, pt: 2 }}>{where}</TableCell></TableRow>
               {ALL_KEYS.filter((b) => b.where === where).map((b) => (
                 <TableRow key={b.says}>
-                  <TableCell sx={{ width: 190, lineHeight: 1.9 }}>{b.on.map((key) => <Fragment key={key}><Key of={b} only={key} />{" "}</Fragment>)}</TableCell>
+                  <TableCell sx={{ width: 190, lineHeight: 1.9 }}>{b.on.map((key) => <Fragment key={key}><Key of={b}
+                    only={key} />{" "}</Fragment>)}</TableCell>
                   <TableCell>{b.says}</TableCell>
                 </TableRow>
               ))}

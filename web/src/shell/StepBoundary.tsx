@@ -23,7 +23,8 @@ export class StepBoundary extends Component<Props, { failed: boolean }> {
       <Box role="alert" sx={{ m: "auto", maxWidth: 460, p: 3 }}>
         <Typography variant="h2" component="h1">The step {this.props.label} ran into a mistake</Typography>
         <Typography variant="body1" sx={{ my: 1.5 }}>
-          Your piece is unharmed: every change up to the last is saved. Try again; if it fails here each time, undo the last change, or go on in another step.
+          Your piece is unharmed: every change up to the last is saved. Try again;
+            if it fails here each time, undo the last change, or go on in another step.
         </Typography>
         <Box sx={{ display: "flex", gap: 1 }}>
           <Button variant="outlined" onClick={() => this.setState({ failed: false })}>Try again</Button>
@@ -38,7 +39,8 @@ function Waiting() {
   return (
     <Box aria-busy sx={{ display: "flex", flex: 1 }}>
       <Box sx={{ flex: 1, bgcolor: "#8c8c8c" }} />
-      <Box sx={{ width: "clamp(380px, 34vw, 520px)", p: 2, bgcolor: "background.paper", borderLeft: 1, borderColor: "divider" }}>
+      <Box sx={{ width: "clamp(380px, 34vw, 520px)", p: 2, bgcolor: "background.paper", borderLeft: 1,
+        borderColor: "divider" }}>
         <Skeleton width="40%" height={32} />
         <Skeleton width="90%" />
         <Skeleton width="70%" sx={{ mb: 2 }} />

@@ -17,10 +17,12 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
   const { data: cut } = useCut(piece);
   const spent = Object.values(piece.spent_minutes).reduce((a, b) => a + b, 0);
   return (
-    <Box component="nav" aria-label="Steps" sx={{ display: "flex", height: 62, bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
+    <Box component="nav" aria-label="Steps"
+      sx={{ display: "flex", height: 62, bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
       <Tooltip title="All pieces">
         <ButtonBase component={Link} to="/"
-          sx={{ width: 196, px: 2, flexDirection: "column", alignItems: "flex-start", justifyContent: "center", textAlign: "left" }}>
+          sx={{ width: 196, px: 2, flexDirection: "column", alignItems: "flex-start", justifyContent: "center",
+            textAlign: "left" }}>
           <Typography variant="h3" noWrap sx={{ width: "100%" }}>{piece.title}</Typography>
           <Typography variant="body2" noWrap>
             <Figure size={12}>{minutes(spent)}</Figure> of <Figure size={12}>{piece.planned_minutes}</Figure> min
@@ -36,7 +38,8 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
           <ButtonBase key={entry.key} onClick={() => void navigate(`/piece/${piece.id}/${entry.key}`)}
             aria-current={here ? "step" : undefined}
             sx={{
-              flex: `${planned} 1 0`, minWidth: 104, position: "relative", px: 1.25, pb: 1.25, borderLeft: 1, borderColor: "divider",
+              flex: `${planned} 1 0`, minWidth: 104, position: "relative", px: 1.25, pb: 1.25, borderLeft: 1,
+                borderColor: "divider",
               justifyContent: "space-between", textAlign: "left", gap: 0.5,
               bgcolor: here ? "background.default" : undefined, color: here ? "primary.main" : "text.primary",
             }}>
@@ -47,7 +50,9 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
               </Typography>
             </Box>
             {open && (
-              <Box component="span" sx={{ fontSize: 12, color: "text.primary", px: 0.75, py: 0.25, border: 1, borderColor: "text.secondary", clipPath: "polygon(0 0,100% 0,100% 70%,50% 100%,0 70%)", pb: 1, whiteSpace: "nowrap" }}>
+              <Box component="span" sx={{ fontSize: 12, color: "text.primary", px: 0.75, py: 0.25, border: 1,
+                borderColor: "text.secondary", clipPath: "polygon(0 0,100% 0,100% 70%,50% 100%,0 70%)", pb: 1,
+                  whiteSpace: "nowrap" }}>
                 {open}
               </Box>
             )}
@@ -63,9 +68,11 @@ function Ticks({ planned, done, here }: { planned: number; done: number; here: b
   const count = Math.max(1, Math.round(planned));
   return (
     <Box aria-hidden sx={{ position: "absolute", left: 0, right: 0, bottom: 0, height: 9, color: "text.secondary" }}>
-      <Box sx={{ position: "absolute", left: 0, bottom: 0, height: 5, width: `${Math.min(100, (100 * done) / planned)}%`, bgcolor: here ? "primary.main" : "text.secondary" }} />
+      <Box sx={{ position: "absolute", left: 0, bottom: 0, height: 5,
+        width: `${Math.min(100, (100 * done) / planned)}%`, bgcolor: here ? "primary.main" : "text.secondary" }} />
       {count > 1 && Array.from({ length: count - 1 }, (_, i) => (
-        <Box key={i} sx={{ position: "absolute", bottom: 0, left: `${(100 * (i + 1)) / count}%`, width: "1px", height: (i + 1) % 5 === 0 ? 9 : 5, bgcolor: "currentColor", opacity: 0.6 }} />
+        <Box key={i} sx={{ position: "absolute", bottom: 0, left: `${(100 * (i + 1)) / count}%`, width: "1px",
+          height: (i + 1) % 5 === 0 ? 9 : 5, bgcolor: "currentColor", opacity: 0.6 }} />
       ))}
     </Box>
   );

@@ -11,12 +11,15 @@ export function Workplace({ picture, title, lead, wide = false, onDropFile, chil
   return (
     <Box sx={{ display: "flex", flex: 1, minHeight: 0, minWidth: 0 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>{picture}</Box>
-      <Box component="section" aria-label={title} onDragOver={(e: React.DragEvent) => { if (onDropFile) e.preventDefault(); }} onDrop={(e: React.DragEvent) => {
+      <Box component="section" aria-label={title}
+        onDragOver={(e: React.DragEvent) => { if (onDropFile) e.preventDefault(); }} onDrop={(e: React.DragEvent) => {
         const file = e.dataTransfer.files[0];
         if (!file || !onDropFile) return;
         e.preventDefault();
         onDropFile(file);
-      }} sx={{ width: wide ? "clamp(440px, 40vw, 680px)" : "clamp(380px, 34vw, 520px)", overflowY: "auto", bgcolor: "background.paper", borderLeft: 1, borderColor: "divider", p: 2, display: "flex", flexDirection: "column" }}>
+      }} sx={{ width: wide ? "clamp(440px, 40vw, 680px)" : "clamp(380px, 34vw, 520px)", overflowY: "auto",
+        bgcolor: "background.paper", borderLeft: 1, borderColor: "divider", p: 2, display: "flex",
+          flexDirection: "column" }}>
         <Typography variant="h2" component="h1">{title}</Typography>
         <Typography variant="body2" sx={{ mb: 1.5 }}>{lead}</Typography>
         {children}

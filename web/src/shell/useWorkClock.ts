@@ -28,7 +28,8 @@ export function useWorkClock(piece: number, step: Step): void {
       worked += 1;
       if (worked >= REPORT_SECONDS) report();
     }, 1000);
-    for (const kind of ["pointermove", "pointerdown", "keydown", "wheel"]) window.addEventListener(kind, touch, { passive: true });
+    for (const kind of ["pointermove", "pointerdown", "keydown", "wheel"]) window.addEventListener(kind,
+      touch, { passive: true });
     window.addEventListener("pagehide", report);
     return () => {
       clearInterval(tick);

@@ -4,7 +4,8 @@ import { tiersOf, type Tier } from "./tiers";
 
 let index = 0;
 const line = (kind: "layer" | "group", depth: number, columns: string[]) =>
-  ({ index: index++, kind, depth, columns, name: `${kind} ${index}`, what: "", mode: "normal", opacity: 1, visible: true, empty: false }) as unknown as StackLine;
+  ({ index: index++, kind, depth, columns, name: `${kind} ${index}`, what: "", mode: "normal", opacity: 1,
+    visible: true, empty: false }) as unknown as StackLine;
 const section = (lines: StackLine[]) => ({ lines, columns: [] }) as unknown as Section;
 
 /** All lines that a tier shows, in its order. */
@@ -42,7 +43,8 @@ describe("the section", () => {
   });
 
   it("keeps a layer across columns between what lies over and under it", () => {
-    const [over, across, under] = [line("group", 0, ["hair"]), line("layer", 0, ["hair", "skin"]), line("group", 0, ["skin"])];
+    const [over, across, under] = [line("group", 0, ["hair"]), line("layer", 0, ["hair", "skin"]),
+      line("group", 0, ["skin"])];
     expect(tiersOf(section([over, across, under])).map((t) => t.kind)).toEqual(["piles", "bar", "piles"]);
   });
 

@@ -29,7 +29,8 @@ export function tiersOf({ lines }: Section): Tier[] {
     else if (onOne(line)) {
       const last = tiers.at(-1);
       const column = line.columns[0] as string;
-      const piles: Piles = last?.kind === "piles" && !last.groups.has(column) ? last : { kind: "piles", groups: new Map() };
+      const piles: Piles = last?.kind === "piles" && !last.groups.has(column) ? last
+        : { kind: "piles", groups: new Map() };
       piles.groups.set(column, { group: line, lines: inside });
       if (piles !== last) tiers.push(piles);
     } else {

@@ -1,2 +1,3 @@
 /** Keys that move a colour by a step that looks equal, while a swatch or a part is chosen. */
-export const NUDGE_KEYS: Record<string, string> = { l: "lighter", d: "darker", w: "warmer", c: "cooler", r: "richer", u: "duller" };
+export const NUDGE_KEYS: Record<string, string> = { l: "lighter", d: "darker", w: "warmer", c: "cooler", r: "richer",
+  u: "duller" };

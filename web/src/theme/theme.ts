@@ -48,7 +48,8 @@ export function makeTheme(surround: Surround) {
       button: { textTransform: "none", fontWeight: 560, fontSize: 13.5 },
     },
     components: {
-      MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: SANS, fontSize: 14 } } },
+      MuiButtonBase: { defaultProps: { disableRipple: true },
+        styleOverrides: { root: { fontFamily: SANS, fontSize: 14 } } },
       MuiButton: {
         defaultProps: { disableElevation: true },
         styleOverrides: { root: { minHeight: 36, whiteSpace: "nowrap" }, outlined: { borderColor: line, color: ink } },
@@ -58,7 +59,8 @@ export function makeTheme(surround: Surround) {
         styleOverrides: {
           root: {
             minHeight: 36, textTransform: "none", padding: "4px 12px", color: ink, borderColor: line,
-            "&.Mui-selected": { outline: `2px dashed ${dark ? "#ff8f86" : "#a5262f"}`, outlineOffset: -3, backgroundColor: "transparent", fontWeight: 640 },
+            "&.Mui-selected": { outline: `2px dashed ${dark ? "#ff8f86" : "#a5262f"}`, outlineOffset: -3,
+              backgroundColor: "transparent", fontWeight: 640 },
             "&.Mui-selected:hover": { backgroundColor: dark ? "#353535" : "#ebebeb" },
           },
         },

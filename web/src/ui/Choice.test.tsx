@@ -6,14 +6,16 @@ import { bindings } from "./keys";
 
 afterEach(cleanup);
 
-const OPTIONS = [{ value: "pen", label: "Pen" }, { value: "brush", label: "Brush", off: true }, { value: "outline", label: "Outline" }];
+const OPTIONS = [{ value: "pen", label: "Pen" }, { value: "brush", label: "Brush", off: true }, { value: "outline",
+  label: "Outline" }];
 
 function Chooser({ start }: { start: string | null }) {
   const [value, setValue] = useState(start);
   return <Choice label="How" value={value} options={OPTIONS} onChange={setValue} />;
 }
 
-const checked = () => screen.getAllByRole("radio").filter((r) => r.getAttribute("aria-checked") === "true").map((r) => r.textContent);
+const checked = () => screen.getAllByRole("radio").filter((r) => r.getAttribute("aria-checked") ===
+  "true").map((r) => r.textContent);
 const inTabOrder = () => screen.getAllByRole("radio").filter((r) => r.tabIndex === 0).map((r) => r.textContent);
 
 // The pattern for radio groups of the ARIA Authoring Practices Guide (W3C).
@@ -21,8 +23,10 @@ describe("one of several", () => {
   it("is one stop for Tab, and arrows choose, round and past what is off", () => {
     render(<Chooser start="pen" />);
     expect(inTabOrder()).toEqual(["Pen"]);
-    for (const [key, now] of [["ArrowRight", "Outline"], ["ArrowRight", "Pen"], ["ArrowUp", "Outline"], ["ArrowLeft", "Pen"]] as const) {
-      fireEvent.keyDown(document.activeElement?.closest("[role=radiogroup]") ?? screen.getByRole("radiogroup"), { key });
+    for (const [key, now] of [["ArrowRight", "Outline"], ["ArrowRight", "Pen"], ["ArrowUp", "Outline"],
+      ["ArrowLeft", "Pen"]] as const) {
+      fireEvent.keyDown(document.activeElement?.closest("[role=radiogroup]") ??
+        screen.getByRole("radiogroup"), { key });
       expect(checked()).toEqual([now]);
       expect(inTabOrder()).toEqual([now]);
       expect(document.activeElement?.textContent).toBe(now);
@@ -39,7 +43,8 @@ describe("one of several", () => {
 
   it("leaves other keys, and arrows with Alt, to others", () => {
     render(<Chooser start="pen" />);
-    for (const event of [{ key: "x" }, { key: "ArrowRight", altKey: true }]) fireEvent.keyDown(screen.getByRole("radiogroup"), event);
+    for (const event of [{ key: "x" }, { key: "ArrowRight", altKey: true }])
+      fireEvent.keyDown(screen.getByRole("radiogroup"), event);
     expect(checked()).toEqual(["Pen"]);
   });
 });

@@ -28,7 +28,8 @@ interface Props<T> {
 const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
 const ROLES = { radio: ["radiogroup", "radio", "aria-checked"], tab: ["tablist", "tab", "aria-selected"] } as const;
 
-function OneOf<T extends string | number | boolean>({ label, value, options, onChange, wide = false, sx, as }: Props<T> & { as: keyof typeof ROLES }) {
+function OneOf<T extends string | number | boolean>({ label, value, options, onChange, wide = false, sx, as }:
+  Props<T> & { as: keyof typeof ROLES }) {
   const [group, role, state] = ROLES[as];
   const first = options.find((o) => o.value === value) ?? options.find((o) => !o.off);
   const onKeyDown = (e: React.KeyboardEvent<HTMLElement>) => {
@@ -45,11 +46,15 @@ function OneOf<T extends string | number | boolean>({ label, value, options, onC
   const columns = wide === true ? options.length : wide;
   return (
     <Box role={group} aria-label={label} onKeyDown={onKeyDown}
-      sx={[columns ? { display: "grid", gridTemplateColumns: `repeat(${columns}, ${wide === true ? "auto" : "minmax(0, 1fr)"})` } : { display: "flex", flexWrap: "wrap" },
-        { flexShrink: 0, gap: typeof wide === "number" ? 0.75 : "4px" }, ...(Array.isArray(sx) ? sx : [sx])] as SxProps}>
+      sx={[columns ? { display: "grid", gridTemplateColumns:
+        `repeat(${columns}, ${wide === true ? "auto" : "minmax(0, 1fr)"})` } : { display: "flex", flexWrap: "wrap" },
+        { flexShrink: 0, gap: typeof wide === "number" ? 0.75 : "4px" }, ...(Array.isArray(sx) ? sx
+          : [sx])] as SxProps}>
       {options.map((o) => (
-        <ToggleButton key={String(o.value)} size="small" value={o.value} selected={o.value === value} disabled={o.off} role={role}
-          aria-pressed={undefined} {...{ [state]: o.value === value }} tabIndex={o === first ? 0 : -1} onClick={() => onChange(o.value)} sx={{ px: columns ? 0.5 : 1.5, whiteSpace: "nowrap" }}>
+        <ToggleButton key={String(o.value)} size="small" value={o.value} selected={o.value === value} disabled={o.off}
+          role={role}
+          aria-pressed={undefined} {...{ [state]: o.value === value }} tabIndex={o === first ? 0 : -1}
+            onClick={() => onChange(o.value)} sx={{ px: columns ? 0.5 : 1.5, whiteSpace: "nowrap" }}>
           {o.label}{o.keyed && <Key of={o.keyed} only={o.only} />}
         </ToggleButton>
       ))}
@@ -63,7 +68,8 @@ export function Choice<T extends string | number | boolean>(props: Props<T>) {
 }
 
 /** The sides of a bench, and the one that is turned to; a key goes through them in turn. */
-export function useSides<S extends Record<string, string>>(sides: S, turn: Binding, start: keyof S & string): [keyof S & string, ReactNode, (side: keyof S & string) => void] {
+export function useSides<S extends Record<string, string>>(sides: S, turn: Binding, start: keyof S & string):
+  [keyof S & string, ReactNode, (side: keyof S & string) => void] {
   type T = keyof S & string;
   const names = Object.keys(sides) as T[];
   const [side, setSide] = useState<T>(start);
@@ -74,6 +80,8 @@ export function useSides<S extends Record<string, string>>(sides: S, turn: Bindi
     held.current = false;
   }, [side]);
   useKeys(turn, () => setSide((s) => names[(names.indexOf(s) + 1) % names.length] ?? start));
-  const options = names.map((name) => ({ value: name, label: sides[name], ...(name === names[(names.indexOf(side) + 1) % names.length] && { keyed: turn }) }));
-  return [side, <OneOf key="sides" as="tab" label="What to work on" wide value={side} options={options} onChange={(to) => { held.current = true; setSide(to); }} sx={{ mb: 1.5 }} />, setSide];
+  const options = names.map((name) => ({ value: name, label: sides[name],
+    ...(name === names[(names.indexOf(side) + 1) % names.length] && { keyed: turn }) }));
+  return [side, <OneOf key="sides" as="tab" label="What to work on" wide value={side} options={options}
+    onChange={(to) => { held.current = true; setSide(to); }} sx={{ mb: 1.5 }} />, setSide];
 }

@@ -11,9 +11,11 @@ export function Rail({ label, value, min, max, step = 1, says, onShow, onMake, a
   after?: ReactNode;
 }) {
   return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "80px 1fr 64px auto", alignItems: "center", columnGap: 2, minHeight: 38 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "80px 1fr 64px auto", alignItems: "center", columnGap: 2,
+      minHeight: 38 }}>
       <span>{label}</span>
-      <Slider aria-label={label} value={value} min={min} max={max} step={step} onChange={(_, v) => onShow(v)} onChangeCommitted={(_, v) => onMake(v)} />
+      <Slider aria-label={label} value={value} min={min} max={max} step={step} onChange={(_, v) => onShow(v)}
+        onChangeCommitted={(_, v) => onMake(v)} />
       <Box sx={{ textAlign: "right" }}><Figure>{says(value)}</Figure></Box>
       {after}
     </Box>

@@ -23,7 +23,8 @@ describe("a key is known by what is printed on it", () => {
     ["caps lock", press("A", "KeyA"), "letter", "a"],
     ["a French keyboard, where A lies at Q", press("a", "KeyQ"), "letter", "a"],
     ["a Russian keyboard, by place", press("ф", "KeyA"), "letter", "a"],
-    ["a German bracket on the third level", press("[", "Digit8", { ctrlKey: true, altKey: true }, true), "bracket", "["],
+    ["a German bracket on the third level", press("[", "Digit8", { ctrlKey: true, altKey: true }, true), "bracket",
+      "["],
     ["a question mark with Shift", press("?", "Slash", { shiftKey: true }), "help", "?"],
     ["a Swedish question mark", press("?", "Minus", { shiftKey: true }), "help", "?"],
     ["plus with Shift", press("+", "Equal", { shiftKey: true }), "plus", "+"],
@@ -56,10 +57,12 @@ describe("the list of keys", () => {
   });
 
   it("leaves a step's keys alone where a key works everywhere", () => {
-    const everywhere = ALL_KEYS.filter((b) => ["Everywhere", "Looking"].includes(b.where) && !b.on[0]?.startsWith("Arrow")).flatMap((b) => b.on);
+    const everywhere = ALL_KEYS.filter((b) => ["Everywhere", "Looking"].includes(b.where)
+      && !b.on[0]?.startsWith("Arrow")).flatMap((b) => b.on);
     const steps = ALL_KEYS.filter((b) => !["Everywhere", "Looking"].includes(b.where)).flatMap((b) => b.on);
     expect(steps.filter((key) => everywhere.includes(key))).toEqual([]);
   });
 
-  it.each([["a", "A"], ["Ctrl+Shift+Z", "Ctrl Shift Z"], ["Alt+ArrowUp", "Alt ↑"], ["-", "−"], ["F2", "F2"], ["+", "+"]])("shows %s as %s", (key, as) => expect(shown(key)).toBe(as));
+  it.each([["a", "A"], ["Ctrl+Shift+Z", "Ctrl Shift Z"], ["Alt+ArrowUp", "Alt ↑"], ["-", "−"], ["F2", "F2"],
+    ["+", "+"]])("shows %s as %s", (key, as) => expect(shown(key)).toBe(as));
 });

@@ -11,13 +11,16 @@ type Table = Record<string, [on: string | readonly string[], says: string]>;
 
 /** The keys of one screen, each under the name by which its code calls it. */
 export function bindings<T extends Table>(where: string, table: T): Record<keyof T, Binding> {
-  const entries = Object.entries(table).map(([name, [on, says]]) => [name, { on: typeof on === "string" ? [on] : on, says, where }]);
+  const entries = Object.entries(table).map(([name, [on, says]]) => [name, { on: typeof on === "string" ? [on]
+    : on, says, where }]);
   return Object.fromEntries(entries) as Record<keyof T, Binding>;
 }
 
-type Pressed = Pick<KeyboardEvent, "key" | "code" | "ctrlKey" | "metaKey" | "altKey" | "shiftKey"> & { getModifierState?: (key: string) => boolean };
+type Pressed = Pick<KeyboardEvent, "key" | "code" | "ctrlKey" | "metaKey" | "altKey" |
+  "shiftKey"> & { getModifierState?: (key: string) => boolean };
 
-/** The key by which an event is known: what is printed on it, or on keyboards of other scripts what a Latin one has there. */
+/** The key by which an event is known: what is printed on it, or on keyboards of other scripts
+ * what a Latin one has there. */
 function named({ key, code }: Pressed, shifted: boolean): string {
   const digit = /^Digit(\d)$/.exec(code)?.[1];
   if (shifted && digit) return digit; // what Shift makes of a digit differs from country to country

@@ -8,8 +8,12 @@ export function isTyping(target: EventTarget | null): boolean {
   return target.isContentEditable || ["TEXTAREA", "SELECT"].includes(target.tagName);
 }
 
-/** Keys of a screen: everywhere but where text is typed or a dialog or menu has the focus. A null binding listens to nothing. */
-export function useKeys(binding: Binding | null, run: (key: string, event: KeyboardEvent) => void, on: "keydown" | "keyup" = "keydown"): void {
+/** Keys of a screen: everywhere but where text is typed or a dialog or menu has the focus.
+ *
+ * @param binding null listens to nothing
+ */
+export function useKeys(binding: Binding | null, run: (key: string, event: KeyboardEvent) => void,
+  on: "keydown" | "keyup" = "keydown"): void {
   const latest = useRef(run);
   useEffect(() => { latest.current = run; });
   useEffect(() => {

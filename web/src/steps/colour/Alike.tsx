@@ -4,9 +4,11 @@ import type { Neighbours, Part } from "../../api/client";
 const MOST = 6;
 
 /** Brackets beside the rows that join parts which touch and are too alike. */
-export function Alike({ parts, neighbours, width, row }: { parts: Part[]; neighbours: Neighbours[]; width: number; row: number }) {
+export function Alike({ parts, neighbours, width, row }: { parts: Part[]; neighbours: Neighbours[]; width: number;
+  row: number }) {
   const at = (id: string) => parts.findIndex((p) => p.id === id);
-  const pairs = neighbours.slice(0, MOST).map((n) => ({ n, ends: n.parts.map(at).sort((a, b) => a - b) })).filter(({ ends }) => (ends[0] ?? -1) >= 0);
+  const pairs = neighbours.slice(0,
+    MOST).map((n) => ({ n, ends: n.parts.map(at).sort((a, b) => a - b) })).filter(({ ends }) => (ends[0] ?? -1) >= 0);
   const lanes: number[] = [];
   const placed = [...pairs].sort((a, b) => span(a.ends) - span(b.ends)).map(({ n, ends: [from = 0, to = 0] }) => {
     let lane = 0;
@@ -16,7 +18,8 @@ export function Alike({ parts, neighbours, width, row }: { parts: Part[]; neighb
     return { n, from, to, lane };
   });
   return (
-    <Box component="svg" aria-hidden width={width} height={parts.length * row} sx={{ position: "absolute", left: 0, top: 0, color: "text.primary", overflow: "visible" }}>
+    <Box component="svg" aria-hidden width={width} height={parts.length * row}
+      sx={{ position: "absolute", left: 0, top: 0, color: "text.primary", overflow: "visible" }}>
       {placed.map(({ n, from, to, lane }) => {
         const [x, y0, y1] = [width - 5 - 5 * lane, from * row + row / 2 - 3, to * row + row / 2 - 3];
         return (
@@ -47,11 +50,13 @@ export function AlikeInWords({ parts, neighbours }: { parts: Part[]; neighbours:
   const name = (id: string | undefined) => parts.find((p) => p.id === id)?.name ?? "";
   if (neighbours.length === 0) return null;
   return (
-    <Box component="ul" aria-label="Neighbours that are too alike" sx={{ m: 0, p: 0, listStyle: "none", fontSize: 13, color: "text.secondary" }}>
+    <Box component="ul" aria-label="Neighbours that are too alike"
+      sx={{ m: 0, p: 0, listStyle: "none", fontSize: 13, color: "text.secondary" }}>
       {neighbours.slice(0, MOST).map((n) => (
         <li key={n.parts.join()}>
           <span aria-hidden>= </span><b>{name(n.parts[0])}</b> and <b>{name(n.parts[1])}</b>: {n.mark},{" "}
-          {n.mark === "colours alike" ? `${n.step.toFixed(1)} ΔE apart` : `L* ${Math.abs(n.lightness).toFixed(1)} apart`} along {Math.round(100 * n.share)} % of the shorter border
+          {n.mark === "colours alike" ? `${n.step.toFixed(1)} ΔE apart`
+            : `L* ${Math.abs(n.lightness).toFixed(1)} apart`} along {Math.round(100 * n.share)} % of the shorter border
         </li>
       ))}
       {neighbours.length > MOST && <li>and {neighbours.length - MOST} less important</li>}

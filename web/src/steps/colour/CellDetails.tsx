@@ -12,11 +12,15 @@ export function CellDetails({ cell, onGiveBack }: { cell: SheetCell; onGiveBack:
   return (
     <Box sx={{ width: 316, px: 2, pt: 2, mb: -0.5 }}>
       <Typography variant="body2">
-        <Figure>{cell.step.toFixed(1)}</Figure> ΔE from the base, L* <Figure>{cell.lightness > 0 ? "+" : "−"}{Math.abs(cell.lightness).toFixed(1)}</Figure>
+        <Figure>{cell.step.toFixed(1)}</Figure> ΔE from the base, L* <Figure>{cell.lightness > 0 ? "+"
+          : "−"}{Math.abs(cell.lightness).toFixed(1)}</Figure>
       </Typography>
-      <Typography variant="body2" sx={{ overflowWrap: "anywhere" }}>{cell.own ? "Your own choice; the rule leaves it alone." : `= ${cell.how}`}</Typography>
-      {mark && <Typography variant="body2" sx={{ color: "text.primary" }}><span aria-hidden>{mark.sign} </span>{mark.word}: {mark.why}.</Typography>}
-      {cell.own && <Button variant="outlined" fullWidth sx={{ mt: 1 }} onClick={onGiveBack}>Give it back to the rule</Button>}
+      <Typography variant="body2" sx={{ overflowWrap: "anywhere" }}>{cell.own
+        ? "Your own choice; the rule leaves it alone." : `= ${cell.how}`}</Typography>
+      {mark && <Typography variant="body2" sx={{ color: "text.primary" }}><span
+        aria-hidden>{mark.sign} </span>{mark.word}: {mark.why}.</Typography>}
+      {cell.own && <Button variant="outlined" fullWidth sx={{ mt: 1 }} onClick={onGiveBack}>Give it back to the
+        rule</Button>}
     </Box>
   );
 }

@@ -69,20 +69,24 @@ export function ColourStep({ piece }: StepProps) {
 
   const marks = countMarks(sheet?.rows.flatMap((r) => r.cells) ?? []);
   return (
-    <Workplace title="Colour" wide lead="What each part really shows. The figure in a swatch is its step from the base, CIEDE2000."
+    <Workplace title="Colour" wide
+      lead="What each part really shows. The figure in a swatch is its step from the base, CIEDE2000."
       onDropFile={(file) => setReference({ file })}
-      picture={<PictureView piece={piece} kind="picture" compare={looking || (trying !== null && trying !== passes.method) ? "picture" : undefined} tool={tool} />}>
+      picture={<PictureView piece={piece} kind="picture"
+        compare={looking || (trying !== null && trying !== passes.method) ? "picture" : undefined} tool={tool} />}>
       {tabs}
       {side === "sheet" && (
         <>
           <MethodChooser piece={piece} live={live} trying={trying} onTry={setTrying} />
           <SheetGrid piece={piece} sheet={sheet} cut={cut} neighbours={neighbours} live={live} field={field}
             onReference={(file, part, name) => setReference({ file, take: (hex) => colourEdit(part, name, hex) })} />
-          {passes.method === "values first" && <WashControl name="wash" title="Wash" mode="multiply" passes={passes} live={live} field={field} />}
+          {passes.method === "values first" && <WashControl name="wash" title="Wash" mode="multiply" passes={passes}
+            live={live} field={field} />}
           {marks.length > 0 && (
             <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5 }}>
               <Typography variant="body2" sx={{ flex: 1 }}>
-                {marks.map(([mark, count]) => `${MARKS[mark]?.sign ?? ""} ${count} ${MARKS[mark]?.word ?? mark}`).join("   ")}
+                {marks.map(([mark, count]) =>
+                  `${MARKS[mark]?.sign ?? ""} ${count} ${MARKS[mark]?.word ?? mark}`).join("   ")}
               </Typography>
               <Button variant="outlined" onClick={() => turnTo("even")}>Even out</Button>
             </Box>

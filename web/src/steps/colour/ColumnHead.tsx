@@ -21,21 +21,27 @@ interface Props {
 /** A pass: its blend mode and opacity as delivered; behind it, its rule. */
 export function ColumnHead({ piece, column, live, field }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const rule = column.on ? `${column.mode}${column.opacity != null ? ` ${Math.round(100 * column.opacity)} %` : ""}` : "off";
+  const rule = column.on ? `${column.mode}${column.opacity != null ? ` ${Math.round(100 * column.opacity)} %` : ""}`
+    : "off";
   const text = (
     <>
       <Typography variant="h3" component="div" sx={{ fontSize: 13, lineHeight: 1.15 }}>{column.label}</Typography>{" "}
-      <Box component="span" sx={{ display: "block", fontSize: 11, lineHeight: 1.15, color: "text.secondary" }}>{column.on ? column.mode : "off"}{" "}<br />{column.on && column.opacity != null ? <Figure size={11}>{Math.round(100 * column.opacity)} %</Figure> : "\u00a0"}</Box>
+      <Box component="span" sx={{ display: "block", fontSize: 11, lineHeight: 1.15,
+        color: "text.secondary" }}>{column.on ? column.mode : "off"}{" "}<br />{column.on && column.opacity != null ?
+          <Figure size={11}>{Math.round(100 * column.opacity)} %</Figure> : "\u00a0"}</Box>
     </>
   );
   if (column.name === "base") return <Box role="columnheader" sx={{ minHeight: 36, alignSelf: "end" }}>{text}</Box>;
   return (
     <Box role="columnheader" sx={{ minWidth: 0 }}>
-      <ButtonBase aria-label={`${column.label}: ${rule}. Change the rule`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
-        sx={{ display: "block", width: "100%", minHeight: 36, textAlign: "left", borderRadius: 1, opacity: column.on ? 1 : 0.65, borderBottom: "2px dashed", borderColor: column.on ? "primary.main" : "divider" }}>
+      <ButtonBase aria-label={`${column.label}: ${rule}. Change the rule`} aria-haspopup="dialog"
+        onClick={(e) => setAnchor(e.currentTarget)}
+        sx={{ display: "block", width: "100%", minHeight: 36, textAlign: "left", borderRadius: 1, opacity: column.on ? 1
+          : 0.65, borderBottom: "2px dashed", borderColor: column.on ? "primary.main" : "divider" }}>
         <span aria-hidden>{text}</span>
       </ButtonBase>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => { setAnchor(null); live.drop(); }} slotProps={{ paper: { role: "dialog", "aria-label": `Rule of ${column.label}` } }}
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => { setAnchor(null); live.drop(); }}
+        slotProps={{ paper: { role: "dialog", "aria-label": `Rule of ${column.label}` } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
         <Rule piece={piece} column={column} live={live} field={field} />
       </Popover>
@@ -48,22 +54,29 @@ export function Rule({ piece, column, live, field }: Props) {
   const { passes } = piece.recipe;
   const amounts = useMeta().data?.amounts ?? [];
   const off = passes.off ?? [];
-  const toggle = () => void live.make({ kind: "set_passes", passes: { ...passes, off: column.on ? [...off, column.name as PassKey] : off.filter((k) => k !== column.name) } });
+  const toggle = () => void
+    live.make({ kind: "set_passes", passes: { ...passes, off: column.on ? [...off, column.name as PassKey]
+      : off.filter((k) => k !== column.name) } });
   return (
     <Box sx={{ width: 320, p: 2 }}>
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mb: 1 }}>
         <Typography variant="h3">{column.label}</Typography>
-        <FormControlLabel labelPlacement="start" label={column.on ? "on" : "off"} control={<Switch checked={column.on} onChange={toggle} />} />
+        <FormControlLabel labelPlacement="start" label={column.on ? "on" : "off"}
+          control={<Switch checked={column.on} onChange={toggle} />} />
       </Box>
-      {column.wash && <WashControl name={column.wash as WashKey} title={column.label} mode={column.mode} passes={passes} live={live} field={field} />}
+      {column.wash && <WashControl name={column.wash as WashKey} title={column.label} mode={column.mode} passes={passes}
+        live={live} field={field} />}
       {column.settings.map((name) => {
         const setting = amounts.find((a) => a.name === name);
         return setting && <Amount key={name} setting={setting} passes={passes} live={live} />;
       })}
       {!column.wash && column.settings.length === 0 && (
-        <Typography variant="body2">{column.lamp ? "Its colour and strength are set in the step Light." : "Follows the passes beside it."}</Typography>
+        <Typography variant="body2">{column.lamp ? "Its colour and strength are set in the step Light."
+          : "Follows the passes beside it."}</Typography>
       )}
-      <Typography variant="body2" sx={{ mt: 1 }}>Delivered as a layer on <Figure size={12}>{column.mode}</Figure>{column.opacity != null && <> at <Figure size={12}>{Math.round(100 * column.opacity)} %</Figure></>}.</Typography>
+      <Typography variant="body2" sx={{ mt: 1 }}>Delivered as a layer on <Figure
+        size={12}>{column.mode}</Figure>{column.opacity != null && <> at <Figure
+          size={12}>{Math.round(100 * column.opacity)} %</Figure></>}.</Typography>
     </Box>
   );
 }

@@ -35,20 +35,26 @@ export function EvenOut({ piece, live, onLook }: { piece: Piece; live: Live; onL
   const { data, error } = useProposal(piece, piece.recipe.parts.length ? wish : null);
   return (
     <Box>
-      <Typography variant="body2">Finds the one colour and strength that bring every part’s step closest to the wanted one, and says where none can.</Typography>
-      <Choice label="Pass to even out" wide value={name} sx={{ my: 1 }} onChange={(v) => { setName(v); setWanted(null); }}
+      <Typography variant="body2">Finds the one colour and strength that bring every part’s step closest to the wanted
+        one, and says where none can.</Typography>
+      <Choice label="Pass to even out" wide value={name} sx={{ my: 1 }}
+        onChange={(v) => { setName(v); setWanted(null); }}
         options={[{ value: "shade", label: "Shade, multiply" }, { value: "light", label: "Light, screen" }]} />
-      <Box sx={{ display: "grid", gridTemplateColumns: "90px 1fr 64px", alignItems: "center", columnGap: 1.5, minHeight: 38 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "90px 1fr 64px", alignItems: "center", columnGap: 1.5,
+        minHeight: 38 }}>
         <span>Step</span>
-        <Slider aria-label="Wanted step" value={drag ?? wanted ?? usual} min={4} max={40} step={0.5} marks={[{ value: usual }]}
+        <Slider aria-label="Wanted step" value={drag ?? wanted ?? usual} min={4} max={40} step={0.5}
+          marks={[{ value: usual }]}
           onChange={(_, v) => setDrag(v)} onChangeCommitted={(_, v) => { setDrag(null); setWanted(v); }} />
         <Figure>{(drag ?? wanted ?? usual).toFixed(1)} ΔE</Figure>
         <span>Hue</span>
-        <Select size="small" value={hue} aria-label="Hue of the wash" onChange={(e) => setHue(e.target.value)} sx={{ gridColumn: "2 / 4" }}>
+        <Select size="small" value={hue} aria-label="Hue of the wash" onChange={(e) => setHue(e.target.value)}
+          sx={{ gridColumn: "2 / 4" }}>
           {HUES.map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
           {hues.map((h) => (
             <MenuItem key={h.why} value={h.why}>
-              <Box component="span" sx={{ display: "inline-block", width: 14, height: 14, mr: 1, borderRadius: "50%", bgcolor: h.colour, verticalAlign: "-2px" }} />{h.why}
+              <Box component="span" sx={{ display: "inline-block", width: 14, height: 14, mr: 1, borderRadius: "50%",
+                bgcolor: h.colour, verticalAlign: "-2px" }} />{h.why}
             </MenuItem>
           ))}
         </Select>
@@ -73,8 +79,11 @@ function Between({ piece, live, onLook }: { piece: Piece; live: Live; onLook: (o
       <Typography variant="h3" component="h2">Between the schools</Typography>
       <Choice label="Move between schools" wide value={way} sx={{ my: 1 }} onChange={setWay}
         options={[{ value: "match", label: "Match with one wash" }, { value: "spell_out", label: "Keep per part" }]} />
-      {way === null && <Typography variant="body2">Match looks for one multiply and one screen layer nearest to all colours seen now, with the error of each part. Keep per part turns what is seen into colours of each part’s own.</Typography>}
-      {way && told && <Proposed piece={piece} proposal={told} live={live} use={way === "match" ? "Use these washes" : "Keep them per part"} several onLook={onLook} />}
+      {way === null && <Typography variant="body2">Match looks for one multiply and one screen layer nearest to all
+        colours seen now, with the error of each part. Keep per part turns what is seen into colours of each part’s
+          own.</Typography>}
+      {way && told && <Proposed piece={piece} proposal={told} live={live} use={way === "match" ? "Use these washes"
+        : "Keep them per part"} several onLook={onLook} />}
     </Box>
   );
 }

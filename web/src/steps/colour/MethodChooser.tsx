@@ -16,7 +16,8 @@ interface Props {
   onTry: (method: string | null) => void;
 }
 
-const withMethod = (passes: Passes, method: string): Edit => ({ kind: "set_passes", passes: { ...passes, method: method as MethodKey } });
+const withMethod = (passes: Passes, method: string):
+  Edit => ({ kind: "set_passes", passes: { ...passes, method: method as MethodKey } });
 
 /** The school by which pass colours are derived; another one is looked at before it is used. */
 export function MethodChooser({ piece, live, trying, onTry }: Props) {
@@ -40,18 +41,22 @@ export function MethodChooser({ piece, live, trying, onTry }: Props) {
   }
   return (
     <Box sx={{ mb: 1.5 }}>
-      <Choice label="Method" wide={1} value={trying} onChange={look} sx={{ "& button": { display: "block", textAlign: "left", p: 1, whiteSpace: "normal", textTransform: "none" } }}
+      <Choice label="Method" wide={1} value={trying} onChange={look}
+        sx={{ "& button": { display: "block", textAlign: "left", p: 1, whiteSpace: "normal", textTransform: "none" } }}
         options={methods.map((m) => ({ value: m.key as string, label: (
           <>
-            <Typography variant="h3" component="span" sx={{ display: "block" }}>{m.label}{m.key === passes.method && <Box component="span" sx={{ fontWeight: 400, color: "text.secondary" }}>, as it is</Box>}</Typography>
+            <Typography variant="h3" component="span" sx={{ display: "block" }}>{m.label}{m.key === passes.method &&
+              <Box component="span" sx={{ fontWeight: 400, color: "text.secondary" }}>, as it is</Box>}</Typography>
             {m.key === trying && <Typography variant="body2" component="span">{m.when}</Typography>}
           </>
         ) }))} />
       <Typography variant="body2" sx={{ my: 1 }}>
-        {trying === passes.method ? "Choose one to see it beside the present one. Shapes, bases and own colours stay." : "Left of the seam as it is, right of it as it would be. Shapes, bases and own colours stay."}
+        {trying === passes.method ? "Choose one to see it beside the present one. Shapes, bases and own colours stay."
+          : "Left of the seam as it is, right of it as it would be. Shapes, bases and own colours stay."}
       </Typography>
       <Box sx={{ display: "flex", gap: 1 }}>
-        <Button variant="contained" disabled={trying === passes.method} onClick={() => { onTry(null); void live.make(withMethod(passes, trying)); }}>Use this method</Button>
+        <Button variant="contained" disabled={trying === passes.method}
+          onClick={() => { onTry(null); void live.make(withMethod(passes, trying)); }}>Use this method</Button>
         <Button color="inherit" onClick={stay}>Stay as it is</Button>
       </Box>
     </Box>
@@ -66,10 +71,12 @@ function Choices({ passes, method, live }: { passes: Passes; method: Schemas["Me
     <>
       {method?.choices.includes("over") && (
         <FormControlLabel label="one layer over all" sx={{ ml: 0, mr: 1 }}
-          control={<Switch size="small" checked={passes.over_figure ?? false} onChange={(_, v) => make({ over_figure: v })} />} />
+          control={<Switch size="small" checked={passes.over_figure ?? false}
+            onChange={(_, v) => make({ over_figure: v })} />} />
       )}
       {method?.choices.includes("turn_to") && (
-        <Choice label="Hue of shades turns to" value={passes.turn_to ?? "red"} onChange={(turn_to) => make({ turn_to })} sx={small}
+        <Choice label="Hue of shades turns to" value={passes.turn_to ?? "red"} onChange={(turn_to) => make({ turn_to })}
+          sx={small}
           options={[{ value: "red", label: "towards red" }, { value: "ambient", label: "ambient" }]} />
       )}
       {method?.choices.includes("tones") && (

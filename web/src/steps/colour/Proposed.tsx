@@ -34,22 +34,30 @@ export function Proposed({ piece, proposal, live, use, several, shown = false, o
       <Typography variant="body1" role="status" sx={{ my: 1 }}>{proposal.said}</Typography>
       <Box sx={{ display: "flex", gap: 1, mb: 1 }}>
         <Button variant="contained" onClick={() => { setLooking(false); void live.make(proposal.edit); }}>{use}</Button>
-        <ToggleButton value="look" selected={looking} onChange={() => setLooking(!looking)}>Beside the present</ToggleButton>
+        <ToggleButton value="look" selected={looking} onChange={() => setLooking(!looking)}>Beside the
+          present</ToggleButton>
       </Box>
       {proposal.rows.length > 0 && (
         <Box role="table" aria-label="What each part gets">
-          <Box role="row" sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 0.75, fontSize: 11.5, color: "text.secondary", mb: 0.25 }}>
-            <span role="columnheader">Part</span><span role="columnheader">now</span><span role="columnheader">step</span>
-            <span role="columnheader">then</span><span role="columnheader">step</span><span role="columnheader">off by</span>
+          <Box role="row" sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 0.75, fontSize: 11.5,
+            color: "text.secondary", mb: 0.25 }}>
+            <span role="columnheader">Part</span><span role="columnheader">now</span><span
+              role="columnheader">step</span>
+            <span role="columnheader">then</span><span role="columnheader">step</span><span
+              role="columnheader">off by</span>
           </Box>
           {proposal.rows.map((r) => (
-            <Box role="row" key={`${r.part}${r.name}`} sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: "center", mb: 0.5 }}>
+            <Box role="row" key={`${r.part}${r.name}`}
+              sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: "center", mb: 0.5 }}>
               <Typography role="rowheader" variant="body2" noWrap title={name(r.part)} sx={{ color: "text.primary" }}>
-                {name(r.part)}{several && `, ${passNames[r.name]?.toLowerCase()}`}{r.own && <Box component="span" sx={{ color: "primary.main" }}> own {r.name}</Box>}
+                {name(r.part)}{several && `, ${passNames[r.name]?.toLowerCase()}`}{r.own && <Box component="span"
+                  sx={{ color: "primary.main" }}> own {r.name}</Box>}
               </Typography>
-              <Box role="cell" title={r.before} sx={{ height: 24, borderRadius: 0.5, bgcolor: r.before, border: 1, borderColor: "divider" }} />
+              <Box role="cell" title={r.before}
+                sx={{ height: 24, borderRadius: 0.5, bgcolor: r.before, border: 1, borderColor: "divider" }} />
               <Box role="cell"><Figure size={12}>{r.step_before.toFixed(1)}</Figure></Box>
-              <Box role="cell" title={r.after} sx={{ height: 24, borderRadius: 0.5, bgcolor: r.after, border: 1, borderColor: "divider" }} />
+              <Box role="cell" title={r.after}
+                sx={{ height: 24, borderRadius: 0.5, bgcolor: r.after, border: 1, borderColor: "divider" }} />
               <Box role="cell"><Figure size={12}>{r.step_after.toFixed(1)}</Figure></Box>
               <Box role="cell"><Figure size={12}>{r.off.toFixed(1)}</Figure></Box>
             </Box>

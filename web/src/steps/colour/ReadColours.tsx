@@ -72,7 +72,8 @@ export function ReadColours({ piece, file, single, onClose }: {
     const ctx = surface.getContext("2d", { willReadFrequently: true });
     const rect = surface.getBoundingClientRect();
     if (!ctx || (!at && !single)) return;
-    const [x, y] = [((e.clientX - rect.left) / rect.width) * surface.width, ((e.clientY - rect.top) / rect.height) * surface.height];
+    const [x, y] = [((e.clientX - rect.left) / rect.width) * surface.width, ((e.clientY - rect.top) / rect.height) *
+      surface.height];
     if (single) {
       single(colourAt(ctx, Math.floor(x), Math.floor(y)));
       onClose();
@@ -90,13 +91,17 @@ export function ReadColours({ piece, file, single, onClose }: {
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle>{single ? "Take a colour from another picture" : "Read base colours from a picture"}</DialogTitle>
-      <DialogContent sx={{ display: "grid", gridTemplateColumns: single ? "1fr" : "1fr 220px", gap: 2, minHeight: 380 }}>
-        <Box onDragOver={(e) => e.preventDefault()} onDrop={(e) => { e.preventDefault(); e.stopPropagation(); void open(e.dataTransfer.files[0]); }}
+      <DialogContent sx={{ display: "grid", gridTemplateColumns: single ? "1fr" : "1fr 220px", gap: 2,
+        minHeight: 380 }}>
+        <Box onDragOver={(e) => e.preventDefault()} onDrop={(e) => { e.preventDefault(); e.stopPropagation();
+          void open(e.dataTransfer.files[0]); }}
           sx={{ bgcolor: "#8b8b8b", display: "grid", placeContent: "center", minHeight: 360, borderRadius: 1, p: 1 }}>
           {bitmap
-            ? <canvas ref={canvas} onClick={take} aria-label="Picture to read from" style={{ maxWidth: "100%", maxHeight: 460, cursor: "crosshair" }} />
+            ? <canvas ref={canvas} onClick={take} aria-label="Picture to read from"
+              style={{ maxWidth: "100%", maxHeight: 460, cursor: "crosshair" }} />
             : (
-              <FileButton label="Picture to read from" accept="image/*" variant="contained" onFiles={([file]) => void open(file)}>
+              <FileButton label="Picture to read from" accept="image/*" variant="contained"
+                onFiles={([file]) => void open(file)}>
                 Choose a picture, or drop one here
               </FileButton>
             )}
@@ -104,8 +109,10 @@ export function ReadColours({ piece, file, single, onClose }: {
         {!single && <Box role="listbox" aria-label="Parts to read" sx={{ overflowY: "auto", maxHeight: 480 }}>
           {parts.map((p) => (
             <ButtonBase key={p.id} role="option" aria-selected={p.id === at} onClick={() => setAt(p.id)}
-              sx={{ width: "100%", minHeight: 38, px: 1, gap: 1, justifyContent: "flex-start", borderRadius: 1, outline: p.id === at ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2 }}>
-              <Box sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: read[p.id] ?? p.base, border: 1, borderColor: "divider" }} />
+              sx={{ width: "100%", minHeight: 38, px: 1, gap: 1, justifyContent: "flex-start", borderRadius: 1,
+                outline: p.id === at ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2 }}>
+              <Box sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: read[p.id] ?? p.base, border: 1,
+                borderColor: "divider" }} />
               <Typography variant="body1" noWrap sx={{ flex: 1, textAlign: "left" }}>{p.name}</Typography>
               {read[p.id] && <Figure size={11}>{read[p.id]}</Figure>}
             </ButtonBase>
@@ -113,9 +120,11 @@ export function ReadColours({ piece, file, single, onClose }: {
         </Box>}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Typography variant="body2" sx={{ flex: 1 }}>{!bitmap ? "A reference, an older piece, a photo." : single ? "Click the colour." : "Click the colour of the part that is marked; the next one follows."}</Typography>
+        <Typography variant="body2" sx={{ flex: 1 }}>{!bitmap ? "A reference, an older piece, a photo." : single
+          ? "Click the colour." : "Click the colour of the part that is marked; the next one follows."}</Typography>
         <Button color="inherit" onClick={onClose}>Cancel</Button>
-        {!single && <Button variant="contained" disabled={Object.keys(read).length === 0} onClick={finish}>Use {Object.keys(read).length} colours</Button>}
+        {!single && <Button variant="contained" disabled={Object.keys(read).length === 0}
+          onClick={finish}>Use {Object.keys(read).length} colours</Button>}
       </DialogActions>
     </Dialog>
   );

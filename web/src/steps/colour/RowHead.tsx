@@ -16,7 +16,8 @@ import type { Live } from "./live";
 const AS_PIECE = "";
 
 /** Name, material and share of a part; behind it, its method. */
-export function RowHead({ piece, part, share, own, live }: { piece: Piece; part: Part; share: string; own: number; live: Live }) {
+export function RowHead({ piece, part, share, own, live }: { piece: Piece; part: Part; share: string; own: number;
+  live: Live }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const methods = useMeta().data?.methods ?? [];
   const label = (key: string | null | undefined) => methods.find((m) => m.key === key)?.label ?? "";
@@ -24,16 +25,19 @@ export function RowHead({ piece, part, share, own, live }: { piece: Piece; part:
   const how = part.method ? label(part.method) : part.material;
   return (
     <Box role="rowheader" sx={{ minWidth: 0 }}>
-      <ButtonBase aria-label={`${part.name} ${how}, ${share} %: method and material`} aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}
+      <ButtonBase aria-label={`${part.name} ${how}, ${share} %: method and material`} aria-haspopup="dialog"
+        onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ display: "block", width: "100%", minHeight: 36, textAlign: "left", borderRadius: 1, lineHeight: 1.2 }}>
         <span aria-hidden>
-          <Typography variant="h3" component="span" noWrap title={part.name} sx={{ display: "block" }}>{part.name}</Typography>{" "}
+          <Typography variant="h3" component="span" noWrap title={part.name}
+            sx={{ display: "block" }}>{part.name}</Typography>{" "}
           <Typography variant="body2" component="span" noWrap sx={{ display: "block", fontSize: 11.5 }}>
             {how}, <Figure size={11}>{share} %</Figure>
           </Typography>
         </span>
       </ButtonBase>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} slotProps={{ paper: { role: "dialog", "aria-label": part.name } }}
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}
+        slotProps={{ paper: { role: "dialog", "aria-label": part.name } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
         <Box sx={{ width: 300, p: 2, display: "grid", gap: 1.5 }}>
           <Typography variant="h3">{part.name}</Typography>
@@ -47,12 +51,16 @@ export function RowHead({ piece, part, share, own, live }: { piece: Piece; part:
           </FormControl>
           <FormControl size="small">
             <InputLabel id="part-material">Material</InputLabel>
-            <Select labelId="part-material" label="Material" value={part.material} onChange={(e) => void live.make({ kind: "change_part", part: part.id, material: e.target.value })}>
+            <Select labelId="part-material" label="Material" value={part.material}
+              onChange={(e) => void live.make({ kind: "change_part", part: part.id, material: e.target.value })}>
               {material.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
             </Select>
           </FormControl>
           {own > 0 && (
-            <Button variant="outlined" onClick={() => { setAnchor(null); void live.make({ kind: "choose_colours", part: part.id, own: Object.fromEntries(Object.keys(part.own ?? {}).map((k) => [k, null])) }); }}>
+            <Button variant="outlined"
+              onClick={() => { setAnchor(null);
+                void live.make({ kind: "choose_colours", part: part.id,
+                  own: Object.fromEntries(Object.keys(part.own ?? {}).map((k) => [k, null])) }); }}>
               Give {own === 1 ? "its own colour" : `its ${own} own colours`} back to the rule
             </Button>
           )}

@@ -24,17 +24,23 @@ export function ValueStrip({ parts, sheet }: { parts: Part[]; sheet: Sheet | und
         <span>Values, dark to light: bases above, shades below</span>
         <Figure size={12}>L* {Math.round(Math.min(...bases))} to {Math.round(Math.max(...bases))}</Figure>
       </Typography>
-      <Box role="img" aria-label={`Bases from L* ${Math.round(Math.min(...bases))} to ${Math.round(Math.max(...bases))}`}
+      <Box role="img"
+        aria-label={`Bases from L* ${Math.round(Math.min(...bases))} to ${Math.round(Math.max(...bases))}`}
         sx={{ position: "relative", height: 66, mt: 0.5 }}>
-        <Box sx={{ position: "absolute", left: 0, right: 0, top: 28, height: 10, borderRadius: 1, background: GREYS }} />
+        <Box sx={{ position: "absolute", left: 0, right: 0, top: 28, height: 10, borderRadius: 1,
+          background: GREYS }} />
         {skin && (
-          <Box title="Light skin: the brightest 20 % (common practice)" sx={{ position: "absolute", left: `${SKIN_FROM}%`, right: 0, top: 0, bottom: 0, borderLeft: "2px dashed", borderColor: "primary.main", pl: 0.5, pt: "51px", fontSize: 11, color: "text.secondary", lineHeight: 1.1 }}>
+          <Box title="Light skin: the brightest 20 % (common practice)"
+            sx={{ position: "absolute", left: `${SKIN_FROM}%`, right: 0, top: 0, bottom: 0, borderLeft: "2px dashed",
+              borderColor: "primary.main", pl: 0.5, pt: "51px", fontSize: 11, color: "text.secondary",
+                lineHeight: 1.1 }}>
             light skin
           </Box>
         )}
         {ticks.map((t) => (
           <Box key={t.key} title={`${t.name}, ${t.shade ? "shade" : "base"}: L* ${t.value.toFixed(0)}`}
-            sx={{ position: "absolute", left: `calc(${t.value}% - 4px)`, top: t.shade ? 38 : 4, width: 8, height: 24, bgcolor: t.colour, border: "1px solid", borderColor: "text.primary", borderRadius: 0.5 }} />
+            sx={{ position: "absolute", left: `calc(${t.value}% - 4px)`, top: t.shade ? 38 : 4, width: 8, height: 24,
+              bgcolor: t.colour, border: "1px solid", borderColor: "text.primary", borderRadius: 0.5 }} />
         ))}
       </Box>
     </Box>

@@ -30,8 +30,10 @@ export function WashControl({ name, title, mode, passes, live, field }: {
         {title} for all<Figure size={12}>{mode} {Math.round(strength * 100)} %</Figure>
       </Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "56px 1fr", alignItems: "center", columnGap: 2 }}>
-        <ColourField label={`${title} for all`} value={wash.colour} {...field((colour) => ({ kind: "set_pass", name, wash: { ...wash, colour } }))}>
-          <Box sx={{ width: 56, height: 32, borderRadius: 1, bgcolor: wash.colour, border: 1, borderColor: "divider" }} />
+        <ColourField label={`${title} for all`} value={wash.colour}
+          {...field((colour) => ({ kind: "set_pass", name, wash: { ...wash, colour } }))}>
+          <Box sx={{ width: 56, height: 32, borderRadius: 1, bgcolor: wash.colour, border: 1,
+            borderColor: "divider" }} />
         </ColourField>
         <Slider aria-label={`${title} for all: strength`} value={strength} min={0} max={1} step={0.01}
           onChange={(_, v) => { setDrag(v); live.show(edit(v)); }}
@@ -46,9 +48,11 @@ export function Amount({ setting, passes, live }: { setting: Schemas["Setting"];
   const [drag, setDrag] = useState<number | null>(null);
   const { name, label, low, high, usual, unit } = setting;
   const value = drag ?? passes.amounts?.[name] ?? usual;
-  const edit = (v: number) => ({ kind: "set_passes" as const, passes: { ...passes, amounts: { ...passes.amounts, [name]: v } } });
+  const edit = (v: number) => ({ kind: "set_passes" as const,
+    passes: { ...passes, amounts: { ...passes.amounts, [name]: v } } });
   return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "1fr 110px 48px", alignItems: "center", columnGap: 1.5, minHeight: 38 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "1fr 110px 48px", alignItems: "center", columnGap: 1.5,
+      minHeight: 38 }}>
       <span>{label}</span>
       <Slider aria-label={`${name}: ${label}`} value={value} min={low} max={high} step={unit === "%" ? 0.01 : 1}
         onChange={(_, v) => { setDrag(v); live.show(edit(v)); }}

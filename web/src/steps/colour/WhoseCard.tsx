@@ -15,17 +15,22 @@ export function WhoseCard({ piece }: { piece: Piece }) {
   const [name, setName] = useState("");
   return (
     <>
-      <Typography variant="body2">Base colours by part name, kept with a character, so that it is the same in every picture.</Typography>
+      <Typography variant="body2">Base colours by part name, kept with a character, so that it is the same in every
+        picture.</Typography>
       {characters.length > 0 && (
-        <Select fullWidth displayEmpty value="" aria-label="Whose picture this is" sx={{ mt: 1 }} onChange={(e) => void give(piece.id, Number(e.target.value))}>
+        <Select fullWidth displayEmpty value="" aria-label="Whose picture this is" sx={{ mt: 1 }}
+          onChange={(e) => void give(piece.id, Number(e.target.value))}>
           <MenuItem value="" disabled>Whose picture is this?</MenuItem>
-          {characters.map((c) => <MenuItem key={c.id} value={String(c.id)}>{c.name}, {c.card.length} colours</MenuItem>)}
+          {characters.map((c) => <MenuItem key={c.id}
+            value={String(c.id)}>{c.name}, {c.card.length} colours</MenuItem>)}
         </Select>
       )}
       <Box component="form" sx={{ display: "grid", gridTemplateColumns: "1fr auto", gap: 1, mt: 1 }}
         onSubmit={(e) => { e.preventDefault(); if (name.trim()) void make(name.trim(), piece.id); }}>
-        <TextField label="New character" value={name} onChange={(e) => setName(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
-        <Button type="submit" variant="outlined" disabled={!name.trim() || piece.recipe.parts.length === 0}>Make a card of these</Button>
+        <TextField label="New character" value={name} onChange={(e) => setName(e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 120 } }} />
+        <Button type="submit" variant="outlined" disabled={!name.trim() || piece.recipe.parts.length === 0}>Make a
+          card of these</Button>
       </Box>
     </>
   );

@@ -19,9 +19,12 @@ import type { SideProps } from "./DeliverStep";
 
 type Request = Schemas["DeliveryRequest"];
 
-const GROUPS = { layered: "Layered, to work on", flat: "Flat, to show and print", beside: "Beside the drawing" } as const;
+const GROUPS = { layered: "Layered, to work on", flat: "Flat, to show and print",
+  beside: "Beside the drawing" } as const;
 const INCH = 2.54;
-const ARCHIVE = { key: "archive", label: "Archive of the piece", hint: "Recipe, history, pictures and renders in one ZIP, to keep or to take to another machine.", options: [] as string[] } as const;
+const ARCHIVE = { key: "archive", label: "Archive of the piece",
+  hint: "Recipe, history, pictures and renders in one ZIP, to keep or to take to another machine.",
+    options: [] as string[] } as const;
 
 /** Files to choose from, and how large they are on paper. */
 export function Files({ piece, tabs }: SideProps) {
@@ -51,20 +54,25 @@ export function Files({ piece, tabs }: SideProps) {
     }
   };
   const line = (f: Pick<FormatInfo, "key" | "label" | "hint"> & { options: readonly string[] }) => (
-    <Box component="li" key={f.key} sx={{ display: "grid", gridTemplateColumns: "1fr auto", columnGap: 1.5, alignItems: "center", minHeight: 44, borderTop: 1, borderColor: "divider", py: 0.5 }}>
+    <Box component="li" key={f.key}
+      sx={{ display: "grid", gridTemplateColumns: "1fr auto", columnGap: 1.5, alignItems: "center", minHeight: 44,
+        borderTop: 1, borderColor: "divider", py: 0.5 }}>
       <Box><b>{f.label}</b><Typography variant="body2">{f.hint}</Typography></Box>
-      <Button variant={f.key === "ora" ? "contained" : "outlined"} disabled={job !== null || badEdge || badQuality} aria-label={`Deliver ${f.label}`} onClick={() => void start(f.key, f.options)}>Deliver</Button>
+      <Button variant={f.key === "ora" ? "contained" : "outlined"} disabled={job !== null || badEdge || badQuality}
+        aria-label={`Deliver ${f.label}`} onClick={() => void start(f.key, f.options)}>Deliver</Button>
     </Box>
   );
   return (
-    <Workplace title="Files" lead="Every file says that it is sRGB, and how large it is on paper." picture={<PictureView piece={piece} kind="picture" />}>
+    <Workplace title="Files" lead="Every file says that it is sRGB, and how large it is on paper."
+      picture={<PictureView piece={piece} kind="picture" />}>
       {tabs}
       <Box sx={{ minHeight: 48, flexShrink: 0 }} aria-live="polite">
         {job ? (
           <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 2 }}>
             <Box>
               <Typography variant="body2">{job.doing || "Waiting"} …</Typography>
-              <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Progress" sx={{ height: 6, borderRadius: 1 }} />
+              <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Progress"
+                sx={{ height: 6, borderRadius: 1 }} />
             </Box>
             <Button variant="outlined" onClick={() => void cancel(job)}>Cancel</Button>
           </Box>
@@ -76,12 +84,18 @@ export function Files({ piece, tabs }: SideProps) {
           <Typography variant="h3" component="h2" sx={{ mb: 0.75 }}>{GROUPS[group]}</Typography>
           {group === "flat" && (
             <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1, my: 1 }}>
-              <TextField label="Long edge, px" placeholder={String(Math.max(piece.width, piece.height))} value={edge} error={badEdge} onChange={(e) => setEdge(e.target.value)} sx={{ width: 112 }} slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
-              <TextField label="WebP quality" placeholder="lossless" value={quality} error={badQuality} onChange={(e) => setQuality(e.target.value)} sx={{ width: 104 }} slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
-              <FormControlLabel control={<Checkbox checked={clear} onChange={(_, on) => setClear(on)} />} label="Without ground" />
+              <TextField label="Long edge, px" placeholder={String(Math.max(piece.width, piece.height))} value={edge}
+                error={badEdge} onChange={(e) => setEdge(e.target.value)} sx={{ width: 112 }}
+                  slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
+              <TextField label="WebP quality" placeholder="lossless" value={quality} error={badQuality}
+                onChange={(e) => setQuality(e.target.value)} sx={{ width: 104 }}
+                  slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
+              <FormControlLabel control={<Checkbox checked={clear} onChange={(_, on) => setClear(on)} />}
+                label="Without ground" />
             </Box>
           )}
-          <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>{formats.filter((f) => f.group === group).map(line)}</Box>
+          <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>{formats.filter((f) => f.group ===
+            group).map(line)}</Box>
         </Box>
       ))}
       <Seam />
@@ -98,17 +112,21 @@ function Paper({ piece }: { piece: Piece }) {
   const text = typed ?? String(dpi);
   const bad = !(Number(text) >= 36 && Number(text) <= 2400);
   const keep = () => {
-    if (!bad && Math.round(Number(text)) !== dpi) void edit(choose(() => ({ dpi: Math.round(Number(text)) }))).then(() => setTyped(null));
+    if (!bad && Math.round(Number(text)) !== dpi) void
+      edit(choose(() => ({ dpi: Math.round(Number(text)) }))).then(() => setTyped(null));
     else if (!bad) setTyped(null);
   };
   const cm = (px: number) => ((px / (bad ? dpi : Number(text))) * INCH).toFixed(1);
   const inch = (px: number) => (px / (bad ? dpi : Number(text))).toFixed(2);
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
-      <TextField label="Resolution, dpi" value={text} error={bad} onChange={(e) => setTyped(e.target.value)} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); }} sx={{ width: 124 }} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
+      <TextField label="Resolution, dpi" value={text} error={bad} onChange={(e) => setTyped(e.target.value)}
+        onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); }} sx={{ width: 124 }}
+          slotProps={{ htmlInput: { inputMode: "numeric" } }} />
       <Box sx={{ lineHeight: 1.35 }}>
         <Figure>{piece.width} × {piece.height} px</Figure><br />
-        <Figure>{cm(piece.width)} × {cm(piece.height)} cm</Figure>, <Figure>{inch(piece.width)} × {inch(piece.height)} in</Figure>
+        <Figure>{cm(piece.width)} × {cm(piece.height)} cm</Figure>,{" "}
+        <Figure>{inch(piece.width)} × {inch(piece.height)} in</Figure>
       </Box>
     </Box>
   );

@@ -47,27 +47,36 @@ export function FinishStep({ piece }: StepProps) {
   const pen = useSpots(spots, Math.max(piece.width, piece.height), (shape) => change({ shape }));
   const paint = layer?.paint.kind === "gradient" ? layer.paint : null;
   return (
-    <Workplace title="Finish" lead="Layers over the whole picture. Nothing is baked: each can be switched off, moved, and kept to the figure, the ground, a pass, or what you draw."
+    <Workplace title="Finish"
+      lead={"Layers over the whole picture. Nothing is baked: each can be switched off, moved, "
+        + "and kept to the figure, the ground, a pass, or what you draw."}
       picture={
         <PictureView piece={piece} kind="picture" tool={pen.tool} overlay={(ctx, zoom) => {
           if (!spots) return;
-          if (pen.penned) fillPen(ctx, pen.stroke.points, penWidths(pen.size, pen.stroke.pressures), pen.erases ? "rgba(255,255,255,.5)" : "rgba(20,20,22,.5)");
+          if (pen.penned) fillPen(ctx, pen.stroke.points, penWidths(pen.size, pen.stroke.pressures), pen.erases
+            ? "rgba(255,255,255,.5)" : "rgba(20,20,22,.5)");
           else tracePoints(ctx, pen.stroke.points, zoom, true);
         }}>
-          {(stage) => paint && <GradientHandles stage={stage} paint={paint} onShow={(ends: [Point, Point]) => show({ paint: { ...paint, ends } })} onMake={(ends) => void change({ paint: { ...paint, ends } })} />}
+          {(stage) => paint && <GradientHandles stage={stage} paint={paint}
+            onShow={(ends: [Point, Point]) => show({ paint: { ...paint, ends } })}
+              onMake={(ends) => void change({ paint: { ...paint, ends } })} />}
         </PictureView>
       }>
       <NewLayer piece={piece} onMake={(draft) => void add({ kind: "add_finish", layers: [draft] })} />
-      {finish.length > 0 && <LayerList layers={finish} chosen={chosen} onChoose={(id) => { setDrag(null); choose(id); }} make={live.make} />}
+      {finish.length > 0 && <LayerList layers={finish} chosen={chosen} onChoose={(id) => { setDrag(null); choose(id); }}
+        make={live.make} />}
       {layer && (
-        <LayerEditor key={layer.id} piece={piece} layer={layer} onShow={show} onMake={(more) => void change(more)} make={live.make}
+        <LayerEditor key={layer.id} piece={piece} layer={layer} onShow={show} onMake={(more) => void change(more)}
+          make={live.make}
           onCancel={() => { setDrag(null); live.drop(); }} />
       )}
       {spots && <SpotTools pen={pen} shape={spots} onMake={(shape: Spots) => void change({ shape })} />}
       {!layer && (
         <Box sx={{ mt: finish.length ? 2 : 0 }}>
-          <Typography variant="h3" component="h2">{finish.length ? "Lay more on" : "Begin with a ready finish"}</Typography>
-          <Typography variant="body2" sx={{ mb: 1 }}>Laid out for this drawing and its light. Point at one to see it; each becomes layers that you can change.</Typography>
+          <Typography variant="h3" component="h2">{finish.length ? "Lay more on"
+            : "Begin with a ready finish"}</Typography>
+          <Typography variant="body2" sx={{ mb: 1 }}>Laid out for this drawing and its light. Point at one to see it;
+            each becomes layers that you can change.</Typography>
           <Ready piece={piece} live={live} onMade={(edit) => void live.make(edit)} />
         </Box>
       )}
@@ -80,7 +89,8 @@ function NewLayer({ piece, onMake }: { piece: Piece; onMake: (draft: FinishDraft
   return (
     <Box sx={{ mb: 1 }}>
       <Button variant="outlined" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>New layer</Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} slotProps={{ list: { "aria-label": "New layer" } }}>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}
+        slotProps={{ list: { "aria-label": "New layer" } }}>
         {STARTS.map((start) => (
           <MenuItem key={start.label} onClick={() => { setAnchor(null); onMake(start.make(piece)); }}>
             <Box>

@@ -13,7 +13,8 @@ export function GradientHandles({ stage, paint, onShow, onMake }: {
 }) {
   const held = useRef<0 | 1 | null>(null);
   const ends = paint.ends as [Point, Point];
-  const [[ax, ay], [bx, by]] = ends.map(([x, y]) => toWindow(stage.camera, stage.box, stage.flip, x, y)) as [Point, Point];
+  const [[ax, ay], [bx, by]] = ends.map(([x, y]) => toWindow(stage.camera, stage.box, stage.flip, x, y)) as [Point,
+    Point];
   const put = (which: 0 | 1, to: Point): [Point, Point] => {
     const at: Point = [Math.round(to[0]), Math.round(to[1])];
     if (which === 1) return [ends[0], at];
@@ -40,8 +41,10 @@ export function GradientHandles({ stage, paint, onShow, onMake }: {
         const stop = k === 0 ? paint.stops[0] : paint.stops.at(-1);
         const [px, py] = ends[k];
         return (
-          <Box key={k} role="slider" tabIndex={0} aria-label={`${names[k]} of the gradient`} aria-valuenow={Math.round(px)} aria-valuetext={`${Math.round(px)}, ${Math.round(py)} px`}
-            onPointerDown={(e) => { e.stopPropagation(); e.currentTarget.setPointerCapture(e.pointerId); held.current = k; }}
+          <Box key={k} role="slider" tabIndex={0} aria-label={`${names[k]} of the gradient`}
+            aria-valuenow={Math.round(px)} aria-valuetext={`${Math.round(px)}, ${Math.round(py)} px`}
+            onPointerDown={(e) => { e.stopPropagation(); e.currentTarget.setPointerCapture(e.pointerId);
+              held.current = k; }}
             onPointerMove={(e) => { if (held.current === k) onShow(put(k, under(e))); }}
             onPointerUp={(e) => { if (held.current === k) { held.current = null; onMake(put(k, under(e))); } }}
             onPointerCancel={() => { held.current = null; }}
@@ -54,8 +57,10 @@ export function GradientHandles({ stage, paint, onShow, onMake }: {
               onMake(put(k, [px + way[0] * by * (stage.flip ? -1 : 1), py + way[1] * by]));
             }}
             sx={{
-              position: "absolute", left: x - 18, top: y - 18, width: 36, height: 36, borderRadius: "50%", display: "grid", placeItems: "center", cursor: "grab", touchAction: "none",
-              "&::before": { content: '""', width: 18, height: 18, borderRadius: k === 0 ? "50%" : "3px", bgcolor: stop?.colour, border: "3px solid #1b1b1b", boxShadow: "0 0 0 2px #fff" },
+              position: "absolute", left: x - 18, top: y - 18, width: 36, height: 36, borderRadius: "50%",
+                display: "grid", placeItems: "center", cursor: "grab", touchAction: "none",
+              "&::before": { content: '""', width: 18, height: 18, borderRadius: k === 0 ? "50%"
+                : "3px", bgcolor: stop?.colour, border: "3px solid #1b1b1b", boxShadow: "0 0 0 2px #fff" },
             }} />
         );
       })}

@@ -24,19 +24,24 @@ export function LayerEditor({ piece, layer, onShow, onMake, onCancel, make }: {
       <Seam />
       <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", gap: 1, mb: 1 }}>
         <Name name={layer.name} onMake={(name) => onMake({ name })} />
-        <Button color="inherit" onClick={() => void make({ kind: "remove_finish", layers: [layer.id] })}>Take off</Button>
+        <Button color="inherit" onClick={() => void make({ kind: "remove_finish", layers: [layer.id] })}>Take
+          off</Button>
       </Box>
-      <Strength value={layer.strength ?? 1} onShow={(strength) => onShow({ strength })} onMake={(strength) => onMake({ strength })} />
+      <Strength value={layer.strength ?? 1} onShow={(strength) => onShow({ strength })}
+        onMake={(strength) => onMake({ strength })} />
       <Line label="Mode">
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", columnGap: 1 }}>
-          <Select value={layer.mode} inputProps={{ "aria-label": "Mode" }} onChange={(e) => onMake({ mode: e.target.value })}>
+          <Select value={layer.mode} inputProps={{ "aria-label": "Mode" }}
+            onChange={(e) => onMake({ mode: e.target.value })}>
             {modes.map((mode) => <MenuItem key={mode} value={mode}>{mode}</MenuItem>)}
           </Select>
           <FormControlLabel sx={{ mr: 0 }} label={<Typography variant="body2">over the lines</Typography>}
-            control={<Switch size="small" checked={layer.over_lines ?? false} onChange={(_, over_lines) => onMake({ over_lines })} />} />
+            control={<Switch size="small" checked={layer.over_lines ?? false}
+              onChange={(_, over_lines) => onMake({ over_lines })} />} />
         </Box>
       </Line>
-      <PaintFields piece={piece} paint={layer.paint} onShow={(paint) => onShow({ paint })} onMake={(paint) => onMake({ paint })} onCancel={onCancel} />
+      <PaintFields piece={piece} paint={layer.paint} onShow={(paint) => onShow({ paint })}
+        onMake={(paint) => onMake({ paint })} onCancel={onCancel} />
       <ShapeFields piece={piece} layer={layer} onShow={onShow} onMake={onMake} />
     </Box>
   );
@@ -50,6 +55,7 @@ function Name({ name, onMake }: { name: string; onMake: (name: string) => void }
   };
   return (
     <TextField label="Name" value={text ?? name} onChange={(e) => setText(e.target.value)} onBlur={finish}
-      onKeyDown={(e) => { if (e.key === "Enter") finish(); if (e.key === "Escape") setText(null); }} slotProps={{ htmlInput: { maxLength: 60 } }} />
+      onKeyDown={(e) => { if (e.key === "Enter") finish(); if (e.key === "Escape") setText(null); }}
+        slotProps={{ htmlInput: { maxLength: 60 } }} />
   );
 }

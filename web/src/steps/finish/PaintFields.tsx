@@ -18,8 +18,10 @@ interface Props {
   onCancel: () => void;
 }
 
-const kindOf = (paint: Paint): Kind | null => (paint.kind === "gradient" ? (paint.round ? "round" : "gradient") : paint.kind === "colour" ? "colour" : null);
-const firstColour = (paint: Paint) => (paint.kind === "colour" ? paint.colour : paint.kind === "gradient" ? (paint.stops[0]?.colour ?? "#888888") : "#888888");
+const kindOf = (paint: Paint): Kind | null => (paint.kind === "gradient" ? (paint.round ? "round" : "gradient")
+  : paint.kind === "colour" ? "colour" : null);
+const firstColour = (paint: Paint) => (paint.kind === "colour" ? paint.colour : paint.kind === "gradient"
+  ? (paint.stops[0]?.colour ?? "#888888") : "#888888");
 
 function turned(piece: Piece, paint: Paint, kind: Kind): Paint {
   if (kind === "colour") return { kind: "colour", colour: firstColour(paint) };
@@ -34,10 +36,13 @@ function turned(piece: Piece, paint: Paint, kind: Kind): Paint {
 export function PaintFields({ piece, paint, onShow, onMake, onCancel }: Props) {
   return (
     <>
-      <Choice label="Painted with" wide value={kindOf(paint)} sx={{ mb: 1 }} onChange={(v) => onMake(turned(piece, paint, v))}
-        options={[{ value: "colour", label: "One colour" }, { value: "gradient", label: "Along a line" }, { value: "round", label: "Round a point" }]} />
+      <Choice label="Painted with" wide value={kindOf(paint)} sx={{ mb: 1 }}
+        onChange={(v) => onMake(turned(piece, paint, v))}
+        options={[{ value: "colour", label: "One colour" }, { value: "gradient", label: "Along a line" }, { value:
+          "round", label: "Round a point" }]} />
       {paint.kind === "colour" && (
-        <ColourField label="Colour" value={paint.colour} onShow={(colour) => onShow({ ...paint, colour })} onMake={(colour) => onMake({ ...paint, colour })} onCancel={onCancel} />
+        <ColourField label="Colour" value={paint.colour} onShow={(colour) => onShow({ ...paint, colour })}
+          onMake={(colour) => onMake({ ...paint, colour })} onCancel={onCancel} />
       )}
       {paint.kind === "gradient" && <Stops paint={paint} onShow={onShow} onMake={onMake} onCancel={onCancel} />}
     </>
@@ -48,7 +53,8 @@ const MOST_STOPS = 8;
 
 function Stops({ paint, onShow, onMake, onCancel }: Omit<Props, "piece" | "paint"> & { paint: ColourGradient }) {
   const { stops } = paint;
-  const withStop = (k: number, more: Partial<ColourGradient["stops"][number]>): ColourGradient => ({ ...paint, stops: stops.map((s, i) => (i === k ? { ...s, ...more } : s)) });
+  const withStop = (k: number, more: Partial<ColourGradient["stops"][number]>):
+    ColourGradient => ({ ...paint, stops: stops.map((s, i) => (i === k ? { ...s, ...more } : s)) });
   const add = () => {
     // Between the two that lie farthest apart.
     const gaps = stops.slice(1).map((s, k) => s.at - (stops[k]?.at ?? 0));
@@ -64,21 +70,30 @@ function Stops({ paint, onShow, onMake, onCancel }: Omit<Props, "piece" | "paint
         const [low, high] = [stops[k - 1]?.at ?? 0, stops[k + 1]?.at ?? 1];
         const inner = k > 0 && k < stops.length - 1;
         return (
-          <Box key={k} sx={{ display: "grid", gridTemplateColumns: "48px 1fr 1fr 36px", alignItems: "center", columnGap: 1.5, minHeight: 40 }}>
-            <ColourField label={says} value={stop.colour} onShow={(colour) => onShow(withStop(k, { colour }))} onMake={(colour) => onMake(withStop(k, { colour }))} onCancel={onCancel}>
-              <Box sx={{ width: 44, height: 28, borderRadius: 1, bgcolor: stop.colour, border: 1, borderColor: "divider" }} />
+          <Box key={k} sx={{ display: "grid", gridTemplateColumns: "48px 1fr 1fr 36px", alignItems: "center",
+            columnGap: 1.5, minHeight: 40 }}>
+            <ColourField label={says} value={stop.colour} onShow={(colour) => onShow(withStop(k, { colour }))}
+              onMake={(colour) => onMake(withStop(k, { colour }))} onCancel={onCancel}>
+              <Box sx={{ width: 44, height: 28, borderRadius: 1, bgcolor: stop.colour, border: 1,
+                borderColor: "divider" }} />
             </ColourField>
-            <Slider size="small" aria-label={`${says}: place`} title="Place on the way" disabled={!inner} value={stop.at} min={0} max={1} step={0.01}
-              onChange={(_, v) => onShow(withStop(k, { at: Math.min(high, Math.max(low, v)) }))} onChangeCommitted={(_, v) => onMake(withStop(k, { at: Math.min(high, Math.max(low, v)) }))} />
-            <Slider size="small" aria-label={`${says}: opacity`} title="How much it covers" value={stop.opacity ?? 1} min={0} max={1} step={0.01}
-              onChange={(_, v) => onShow(withStop(k, { opacity: v }))} onChangeCommitted={(_, v) => onMake(withStop(k, { opacity: v }))} />
-            <IconButton aria-label={`Take ${says.toLowerCase()} out`} disabled={stops.length <= 2} onClick={() => onMake({ ...paint, stops: stops.filter((_, i) => i !== k) })}>
+            <Slider size="small" aria-label={`${says}: place`} title="Place on the way" disabled={!inner}
+              value={stop.at} min={0} max={1} step={0.01}
+              onChange={(_, v) => onShow(withStop(k, { at: Math.min(high, Math.max(low, v)) }))}
+                onChangeCommitted={(_, v) => onMake(withStop(k, { at: Math.min(high, Math.max(low, v)) }))} />
+            <Slider size="small" aria-label={`${says}: opacity`} title="How much it covers" value={stop.opacity ?? 1}
+              min={0} max={1} step={0.01}
+              onChange={(_, v) => onShow(withStop(k, { opacity: v }))}
+                onChangeCommitted={(_, v) => onMake(withStop(k, { opacity: v }))} />
+            <IconButton aria-label={`Take ${says.toLowerCase()} out`} disabled={stops.length <= 2}
+              onClick={() => onMake({ ...paint, stops: stops.filter((_, i) => i !== k) })}>
               <svg width="14" height="14"><path d="M2 7h10" stroke="currentColor" strokeWidth="1.6" /></svg>
             </IconButton>
           </Box>
         );
       })}
-      <Box sx={{ display: "grid", gridTemplateColumns: "48px 1fr 1fr 36px", columnGap: 1.5, color: "text.secondary", fontSize: 12, mt: -0.5 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "48px 1fr 1fr 36px", columnGap: 1.5, color: "text.secondary",
+        fontSize: 12, mt: -0.5 }}>
         <span /><span>place</span><span>covers</span>
       </Box>
       <Button size="small" disabled={stops.length >= MOST_STOPS} onClick={add}>Another colour between</Button>
@@ -87,6 +102,8 @@ function Stops({ paint, onShow, onMake, onCancel }: Omit<Props, "piece" | "paint
 }
 
 /** Strength, as a rail. */
-export function Strength({ value, onShow, onMake }: { value: number; onShow: (v: number) => void; onMake: (v: number) => void }) {
-  return <Rail label="Strength" value={value} min={0} max={1} step={0.01} says={perCent} onShow={onShow} onMake={onMake} />;
+export function Strength({ value, onShow, onMake }: { value: number; onShow: (v: number) => void;
+  onMake: (v: number) => void }) {
+  return <Rail label="Strength" value={value} min={0} max={1} step={0.01} says={perCent} onShow={onShow}
+    onMake={onMake} />;
 }

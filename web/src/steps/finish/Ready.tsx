@@ -26,11 +26,15 @@ export function Ready({ piece, live, onMade }: { piece: Piece; live: LiveEdit; o
   return (
     <Box role="group" aria-label="Ready finishes" sx={{ display: "grid", gap: 0.5 }}>
       {found.map((finish) => (
-        <Button key={finish.key} color="inherit" variant="outlined" onPointerEnter={() => rest(finish)} onPointerLeave={leave} onFocus={() => rest(finish)} onBlur={leave}
+        <Button key={finish.key} color="inherit" variant="outlined" onPointerEnter={() => rest(finish)}
+          onPointerLeave={leave} onFocus={() => rest(finish)} onBlur={leave}
           onClick={() => { clearTimeout(resting.current); onMade(edit(finish)); }}
-          sx={{ display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 1.5, textAlign: "left", whiteSpace: "normal", lineHeight: 1.4, py: 1, alignItems: "center" }}>
-          <Box aria-hidden sx={{ display: "flex", borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider" }}>
-            {finish.layers.map((layer, k) => <Box key={k} sx={{ width: 14, height: 40, background: swatch(layer.paint) }} />)}
+          sx={{ display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 1.5, textAlign: "left",
+            whiteSpace: "normal", lineHeight: 1.4, py: 1, alignItems: "center" }}>
+          <Box aria-hidden sx={{ display: "flex", borderRadius: 1, overflow: "hidden", border: 1,
+            borderColor: "divider" }}>
+            {finish.layers.map((layer, k) => <Box key={k}
+              sx={{ width: 14, height: 40, background: swatch(layer.paint) }} />)}
           </Box>
           <span>
             <Typography component="span" variant="h3" sx={{ display: "block" }}>{finish.label}</Typography>{" "}

@@ -33,14 +33,16 @@ export function ShapeFields({ piece, layer, onShow, onMake }: Props) {
   return (
     <>
       <Line label="Lies on">
-        <Select value={scope} inputProps={{ "aria-label": "Lies on" }} onChange={(e) => onMake({ scope: e.target.value })}>
+        <Select value={scope} inputProps={{ "aria-label": "Lies on" }}
+          onChange={(e) => onMake({ scope: e.target.value })}>
           <MenuItem value="everything">Everything</MenuItem>
           <MenuItem value="figure">The figure</MenuItem>
           <MenuItem value="ground">The ground</MenuItem>
           <MenuItem value="parts">Some parts</MenuItem>
         </Select>
       </Line>
-      {scope === "parts" && <Parts label="Parts that it lies on" piece={piece} value={layer.parts} none="Choose parts" onChange={(parts) => onMake({ parts })} />}
+      {scope === "parts" && <Parts label="Parts that it lies on" piece={piece} value={layer.parts} none="Choose parts"
+        onChange={(parts) => onMake({ parts })} />}
       <Line label="Shape">
         <Select value={shape.kind} inputProps={{ "aria-label": "Shape" }} onChange={(e) => {
           const made = SHAPES.find((s) => s.key === e.target.value)?.make();
@@ -52,15 +54,19 @@ export function ShapeFields({ piece, layer, onShow, onMake }: Props) {
       {shape.kind === "pass" && (
         <Line label="">
           <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", columnGap: 1 }}>
-            <Select value={shape.name} inputProps={{ "aria-label": "Pass" }} onChange={(e) => onMake({ shape: { ...shape, name: e.target.value as PassKey } })}>
-              {Object.entries(meta?.passes ?? {}).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
+            <Select value={shape.name} inputProps={{ "aria-label": "Pass" }}
+              onChange={(e) => onMake({ shape: { ...shape, name: e.target.value as PassKey } })}>
+              {Object.entries(meta?.passes ?? {}).map(([key, label]) => <MenuItem key={key}
+                value={key}>{label}</MenuItem>)}
             </Select>
             <FormControlLabel sx={{ mr: 0 }} label={<Typography variant="body2">outside it</Typography>}
-              control={<Switch size="small" checked={shape.outside ?? false} onChange={(_, outside) => onMake({ shape: { ...shape, outside } })} />} />
+              control={<Switch size="small" checked={shape.outside ?? false}
+                onChange={(_, outside) => onMake({ shape: { ...shape, outside } })} />} />
           </Box>
         </Line>
       )}
-      {shape.kind === "parts" && <Parts label="Parts that give the shape" piece={piece} value={shape.parts} none="The whole figure" onChange={(parts) => onMake({ shape: { ...shape, parts } })} />}
+      {shape.kind === "parts" && <Parts label="Parts that give the shape" piece={piece} value={shape.parts}
+        none="The whole figure" onChange={(parts) => onMake({ shape: { ...shape, parts } })} />}
       <Operations layer={layer} piece={piece} kinds={meta?.operators ?? []} onShow={onShow} onMake={onMake} />
       <Texture layer={layer} textures={meta?.textures ?? {}} onShow={onShow} onMake={onMake} />
     </>
@@ -69,23 +75,28 @@ export function ShapeFields({ piece, layer, onShow, onMake }: Props) {
 
 export function Line({ label, children }: { label: string; children: React.ReactNode }) {
   return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "80px 1fr", alignItems: "center", columnGap: 2, minHeight: 42, "& .MuiSelect-select": { py: 0.75 } }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "80px 1fr", alignItems: "center", columnGap: 2, minHeight: 42,
+      "& .MuiSelect-select": { py: 0.75 } }}>
       <span>{label}</span>
       {children}
     </Box>
   );
 }
 
-function Parts({ label, piece, value, none, onChange }: { label: string; piece: Piece; value: string[] | undefined; none: string; onChange: (parts: string[]) => void }) {
+function Parts({ label, piece, value, none, onChange }: { label: string; piece: Piece; value: string[] | undefined;
+  none: string; onChange: (parts: string[]) => void }) {
   const { parts } = piece.recipe;
   const chosen = value ?? [];
   return (
     <Line label="">
-      <Select multiple displayEmpty value={chosen} inputProps={{ "aria-label": label }} onChange={(e) => onChange([e.target.value].flat())}
-        renderValue={(ids) => (ids.length === 0 ? none : ids.map((id) => parts.find((p) => p.id === id)?.name ?? "gone").join(", "))}>
+      <Select multiple displayEmpty value={chosen} inputProps={{ "aria-label": label }}
+        onChange={(e) => onChange([e.target.value].flat())}
+        renderValue={(ids) => (ids.length === 0 ? none
+          : ids.map((id) => parts.find((p) => p.id === id)?.name ?? "gone").join(", "))}>
         {parts.map((p) => (
           <MenuItem key={p.id} value={p.id}>
-            <Box sx={{ width: 14, height: 14, borderRadius: "50%", bgcolor: p.base, border: 1, borderColor: "divider", mr: 1 }} />{p.name}
+            <Box sx={{ width: 14, height: 14, borderRadius: "50%", bgcolor: p.base, border: 1, borderColor: "divider",
+              mr: 1 }} />{p.name}
           </MenuItem>
         ))}
       </Select>
@@ -96,7 +107,8 @@ function Parts({ label, piece, value, none, onChange }: { label: string; piece: 
 function Operations({ layer, piece, kinds, onShow, onMake }: Props & { kinds: Schemas["OperatorInfo"][] }) {
   const { operations } = layer;
   const most = Math.max(piece.width, piece.height) / 12;
-  const withAmount = (k: number, name: string, v: number): Operation[] => operations.map((o, i) => (i === k ? { ...o, amounts: { ...o.amounts, [name]: v } } : o));
+  const withAmount = (k: number, name: string, v: number): Operation[] => operations.map((o, i) => (i === k
+    ? { ...o, amounts: { ...o.amounts, [name]: v } } : o));
   return (
     <>
       {operations.map((operation, k) => {
@@ -105,16 +117,21 @@ function Operations({ layer, piece, kinds, onShow, onMake }: Props & { kinds: Sc
           <Box key={k} role="group" aria-label={kind?.label}>
             {(kind?.settings.length ? kind.settings : [null]).map((s, j) => {
               const drop = j === 0 && (
-                <IconButton aria-label={`No longer ${kind?.label.toLowerCase()}`} onClick={() => onMake({ operations: operations.filter((_, i) => i !== k) })}>
+                <IconButton aria-label={`No longer ${kind?.label.toLowerCase()}`}
+                  onClick={() => onMake({ operations: operations.filter((_, i) => i !== k) })}>
                   <svg width="14" height="14"><path d="M2 7h10" stroke="currentColor" strokeWidth="1.6" /></svg>
                 </IconButton>
               );
-              if (!s) return <Line key="none" label=""><Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center" }}>{kind?.label}{drop}</Box></Line>;
+              if (!s) return <Line key="none" label=""><Box
+                sx={{ display: "flex", justifyContent: "space-between",
+                  alignItems: "center" }}>{kind?.label}{drop}</Box></Line>;
               const high = s.unit === "px" ? Math.min(s.high, Math.max(s.usual * 2, most)) : s.high;
               return (
-                <Rail key={s.name} label={j === 0 && kind ? kind.label : s.label} value={operation.amounts?.[s.name] ?? s.usual} min={s.low < 0 ? -high : s.low} max={high} step={0.5}
+                <Rail key={s.name} label={j === 0 && kind ? kind.label : s.label}
+                  value={operation.amounts?.[s.name] ?? s.usual} min={s.low < 0 ? -high : s.low} max={high} step={0.5}
                   says={(v) => `${s.low < 0 ? `${s.label.toLowerCase()} ` : ""}${v.toFixed(v % 1 ? 1 : 0)} px`}
-                  onShow={(v) => onShow({ operations: withAmount(k, s.name, v) })} onMake={(v) => onMake({ operations: withAmount(k, s.name, v) })} after={drop} />
+                  onShow={(v) => onShow({ operations: withAmount(k, s.name, v) })}
+                    onMake={(v) => onMake({ operations: withAmount(k, s.name, v) })} after={drop} />
               );
             })}
           </Box>
@@ -123,7 +140,9 @@ function Operations({ layer, piece, kinds, onShow, onMake }: Props & { kinds: Sc
       {operations.length < 6 && (
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, ml: "88px" }} role="group" aria-label="Do to the shape">
           {kinds.map((kind) => (
-            <Button key={kind.key} size="small" variant="outlined" onClick={() => onMake({ operations: [...operations, op(kind.key as Operation["kind"])] })}>{kind.label}</Button>
+            <Button key={kind.key} size="small" variant="outlined"
+              onClick={() => onMake({ operations:
+                [...operations, op(kind.key as Operation["kind"])] })}>{kind.label}</Button>
           ))}
         </Box>
       )}
@@ -135,13 +154,15 @@ function Texture({ layer, textures, onShow, onMake }: Omit<Props, "piece"> & { t
   const use = layer.texture;
   type Use = NonNullable<FinishDraft["texture"]>;
   const rail = (name: "size" | "amount" | "angle") => ({
-    value: use?.[name] ?? 0, onShow: (v: number) => use && onShow({ texture: { ...use, [name]: v } }), onMake: (v: number) => use && onMake({ texture: { ...use, [name]: v } }),
+    value: use?.[name] ?? 0, onShow: (v: number) => use && onShow({ texture: { ...use, [name]: v } }),
+      onMake: (v: number) => use && onMake({ texture: { ...use, [name]: v } }),
   });
   return (
     <>
       <Line label="Texture">
         <Select value={use?.key ?? "none"} inputProps={{ "aria-label": "Texture" }} onChange={(e) => onMake({
-          texture: e.target.value === "none" ? null : { size: 1, angle: 0, amount: 1, ...use, key: e.target.value as Use["key"] },
+          texture: e.target.value === "none" ? null
+            : { size: 1, angle: 0, amount: 1, ...use, key: e.target.value as Use["key"] },
         })}>
           <MenuItem value="none">None</MenuItem>
           {Object.entries(textures).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}

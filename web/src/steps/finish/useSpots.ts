@@ -16,7 +16,8 @@ export function useSpots(shape: Spots | null, edge: number, onMake: (shape: Spot
     if (!penned && points.length < 3) return tell("Draw round the place, or take the pen.");
     return onMake({
       ...shape, strokes: [...(shape.strokes ?? []), {
-        points: points.map(([x, y]): Point => [tenth(x), tenth(y)]), widths: penned ? penWidths(size, pressures).map(tenth) : [], erases,
+        points: points.map(([x, y]): Point => [tenth(x), tenth(y)]), widths: penned
+          ? penWidths(size, pressures).map(tenth) : [], erases,
       }],
     });
   }, shape !== null);

@@ -12,12 +12,14 @@ import { TouchUps } from "./TouchUps";
 export function LightStep({ piece }: StepProps) {
   const live = useLiveEdit(piece);
   const count = piece.recipe.touch_ups.length;
-  const [side, tabs] = useSides({ lights: "Lights", forms: "Forms", "touch-ups": count > 0 ? `Touch-ups ${count}` : "Touch-ups", look: "Look over" }, LIGHT.sides, "lights");
+  const [side, tabs] = useSides({ lights: "Lights", forms: "Forms", "touch-ups": count > 0 ? `Touch-ups ${count}`
+    : "Touch-ups", look: "Look over" }, LIGHT.sides, "lights");
   if (side === "forms") return <PartForms piece={piece} live={live} tabs={tabs} />;
   if (side === "touch-ups") return <TouchUps piece={piece} live={live} tabs={tabs} />;
   if (side === "look") return <LookOver piece={piece} tabs={tabs} />;
   return (
-    <Workplace title="Light" lead="One light for the whole piece. Drag the pucks; every shape follows." picture={<PictureView piece={piece} kind="picture" />}>
+    <Workplace title="Light" lead="One light for the whole piece. Drag the pucks; every shape follows."
+      picture={<PictureView piece={piece} kind="picture" />}>
       {tabs}
       <Lights piece={piece} live={live} />
     </Workplace>

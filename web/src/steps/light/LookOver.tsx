@@ -30,7 +30,8 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
   const passes = report?.passes ?? [];
   const layers = ["bases", ...passes.map((p) => p.name).filter((name) => name !== "ground"), "all"];
   const kind: PictureKind = last === "all" ? "picture" : last === "bases" ? "bases" : `picture:${last}`;
-  const step = (by: number) => setLast(layers[Math.min(layers.length - 1, Math.max(0, layers.indexOf(last) + by))] ?? "all");
+  const step = (by: number) => setLast(layers[Math.min(layers.length - 1, Math.max(0, layers.indexOf(last) + by))] ??
+    "all");
   useKeys(LOOK_OVER.less, () => step(-1));
   useKeys(LOOK_OVER.more, () => step(1));
   const nameOf = (id: string) => piece.recipe.parts.find((p) => p.id === id)?.name ?? id;
@@ -41,30 +42,39 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
       picture={
         <PictureView piece={piece} kind={kind} overlay={(ctx, zoom) => {
           const arrows = (report?.parts ?? []).filter((p) => p.astray || p.confidence > FAINTEST);
-          for (const p of arrows.sort((a, b) => Number(a.astray) - Number(b.astray))) arrow(ctx, p, zoom, p.part === pointed);
+          for (const p of arrows.sort((a, b) => Number(a.astray) - Number(b.astray))) arrow(ctx, p, zoom,
+            p.part === pointed);
         }} />
       }>
       {tabs}
       <Typography variant="h3" component="h2">Passes one after the other</Typography>
       <Choice label="Passes shown" value={last} sx={{ my: 0.75 }} onChange={setLast}
-        options={layers.map((name) => ({ value: name, label: name === "bases" ? "Bases" : name === "all" ? "All" : `+ ${(labels[name] ?? name).toLowerCase()}` }))} />
+        options={layers.map((name) => ({ value: name, label: name === "bases" ? "Bases" : name === "all" ? "All"
+          : `+ ${(labels[name] ?? name).toLowerCase()}` }))} />
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>One light?</Typography>
       <Typography variant="body2">
-        The light stands {describeLight(azimuth, height)}. An arrow shows where each part’s shade says that it comes from; the longer, the surer.
+        The light stands {describeLight(azimuth, height)}. An arrow shows where each part’s shade says that it comes
+          from; the longer, the surer.
       </Typography>
       {report && astray.length === 0 && <Typography sx={{ mt: 0.5 }}>No part disagrees.</Typography>}
       <Box component="ul" aria-label="Parts that disagree" sx={{ listStyle: "none", p: 0, m: 0, mt: 0.5 }}>
         {astray.map((p) => (
-          <Box component="li" key={p.part} tabIndex={0} onPointerEnter={() => setPointed(p.part)} onPointerLeave={() => setPointed(null)} onFocus={() => setPointed(p.part)} onBlur={() => setPointed(null)}
-            sx={{ display: "flex", alignItems: "baseline", gap: 1, minHeight: 36, px: 1, borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
+          <Box component="li" key={p.part} tabIndex={0} onPointerEnter={() => setPointed(p.part)}
+            onPointerLeave={() => setPointed(null)} onFocus={() => setPointed(p.part)} onBlur={() => setPointed(null)}
+            sx={{ display: "flex", alignItems: "baseline", gap: 1, minHeight: 36, px: 1, borderRadius: 1,
+              "&:hover": { bgcolor: "action.hover" } }}>
             <Box sx={{ fontWeight: 640 }}>{nameOf(p.part)}</Box>
-            <span>lit from <Figure>{p.azimuth.toFixed(0)}°</Figure>, <Figure>{Math.abs(p.away).toFixed(0)}°</Figure> away, confidence <Figure>{(100 * p.clear).toFixed(0)} %</Figure></span>
+            <span>
+              lit from <Figure>{p.azimuth.toFixed(0)}°</Figure>, <Figure>{Math.abs(p.away).toFixed(0)}°</Figure> away,
+              confidence <Figure>{(100 * p.clear).toFixed(0)} %</Figure>
+            </span>
           </Box>
         ))}
       </Box>
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>Simple?</Typography>
       <Table size="small" aria-label="Shapes of the passes">
-        <TableHead><TableRow>{["Pass", "Islands", "Holes", "Of the figure"].map((h, k) => <TableCell key={h} align={k ? "right" : "left"}>{h}</TableCell>)}</TableRow></TableHead>
+        <TableHead><TableRow>{["Pass", "Islands", "Holes", "Of the figure"].map((h, k) => <TableCell key={h}
+          align={k ? "right" : "left"}>{h}</TableCell>)}</TableRow></TableHead>
         <TableBody>
           {passes.filter((p) => p.name !== "ground").map((p) => (
             <TableRow key={p.name}>
@@ -76,7 +86,8 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
           ))}
         </TableBody>
       </Table>
-      <Typography variant="body2" sx={{ mt: 0.75 }}>Many islands scatter the eye. Simplify under Lights draws fewer and larger ones.</Typography>
+      <Typography variant="body2" sx={{ mt: 0.75 }}>Many islands scatter the eye. Simplify under Lights draws fewer and
+        larger ones.</Typography>
     </Workplace>
   );
 }
@@ -89,7 +100,8 @@ function arrow(ctx: CanvasRenderingContext2D, p: PartLight, zoom: number, pointe
   const [x, y] = [p.x + dx * length, p.y + dy * length];
   const head = 7 / zoom;
   ctx.lineCap = ctx.lineJoin = "round";
-  for (const [style, width] of [["rgba(20,20,22,.85)", pointed ? 7 : 5], [p.astray ? "#ff8a5c" : "#ffffff", pointed ? 3.5 : 2]] as const) {
+  for (const [style, width] of [["rgba(20,20,22,.85)", pointed ? 7 : 5], [p.astray ? "#ff8a5c" : "#ffffff", pointed
+    ? 3.5 : 2]] as const) {
     ctx.strokeStyle = style;
     ctx.lineWidth = width / zoom;
     ctx.beginPath();

@@ -76,8 +76,10 @@ export function PartForms({ piece, live, tabs }: { piece: Piece; live: LiveEdit;
       {tabs}
       <Box role={parts.length > 0 ? "grid" : undefined} aria-label="Parts, from front to behind">
         {parts.map((p) => (
-          <Line key={p.id} part={p} selected={p.id === part?.id} hovered={p.id === hover} onSelect={() => setChosen(p.id)}>
-            <Details key={p.id} piece={piece} part={p} live={live} report={report} drawing={drawsNow} onDraw={setDrawing} />
+          <Line key={p.id} part={p} selected={p.id === part?.id} hovered={p.id === hover}
+            onSelect={() => setChosen(p.id)}>
+            <Details key={p.id} piece={piece} part={p} live={live} report={report} drawing={drawsNow}
+              onDraw={setDrawing} />
           </Line>
         ))}
       </Box>
@@ -87,16 +89,23 @@ export function PartForms({ piece, live, tabs }: { piece: Piece; live: LiveEdit;
 
 function inOrder(parts: Part[], report: LightReport | undefined): Part[] {
   const rank = new Map((report?.order ?? []).map((id, k) => [id, k]));
-  return parts.filter((p) => rank.size === 0 || rank.has(p.id)).sort((a, b) => (rank.get(a.id) ?? 0) - (rank.get(b.id) ?? 0));
+  return parts.filter((p) => rank.size === 0 || rank.has(p.id)).sort((a, b) => (rank.get(a.id) ?? 0) -
+    (rank.get(b.id) ?? 0));
 }
 
-function Line({ part, selected, hovered, onSelect, children }: { part: Part; selected: boolean; hovered: boolean; onSelect: () => void; children: ReactNode }) {
+function Line({ part, selected, hovered, onSelect, children }: { part: Part; selected: boolean; hovered: boolean;
+  onSelect: () => void; children: ReactNode }) {
   return (
-    <Box sx={{ borderRadius: 1, outline: selected ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -2, bgcolor: hovered ? "action.hover" : undefined }}>
-      <Box role="row" aria-selected={selected} tabIndex={0} onClick={onSelect} onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(); } }}
-        sx={{ display: "grid", gridTemplateColumns: "20px 1fr auto", alignItems: "center", columnGap: 1, minHeight: 36, px: 1, cursor: "pointer", borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
-        <Box aria-hidden sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: part.base, border: 1, borderColor: "divider" }} />
-        <Box role="gridcell" sx={{ fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{part.name}</Box>
+    <Box sx={{ borderRadius: 1, outline: selected ? "2px dashed" : "none", outlineColor: "primary.main",
+      outlineOffset: -2, bgcolor: hovered ? "action.hover" : undefined }}>
+      <Box role="row" aria-selected={selected} tabIndex={0} onClick={onSelect}
+        onKeyDown={(e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); onSelect(); } }}
+        sx={{ display: "grid", gridTemplateColumns: "20px 1fr auto", alignItems: "center", columnGap: 1, minHeight: 36,
+          px: 1, cursor: "pointer", borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
+        <Box aria-hidden sx={{ width: 18, height: 18, borderRadius: "50%", bgcolor: part.base, border: 1,
+          borderColor: "divider" }} />
+        <Box role="gridcell" sx={{ fontWeight: selected ? 640 : 450, overflow: "hidden", textOverflow: "ellipsis",
+          whiteSpace: "nowrap" }}>{part.name}</Box>
         <Typography role="gridcell" component="div" variant="body2" noWrap>{describe(part.form)}</Typography>
       </Box>
       {selected && <Box role="row"><Box role="gridcell" sx={{ px: 1.5, pb: 1.5 }}>{children}</Box></Box>}
@@ -117,7 +126,8 @@ function describe(form: PartForm): string {
 }
 
 function Details({ piece, part, live, report, drawing, onDraw }: {
-  piece: Piece; part: Part; live: LiveEdit; report: LightReport | undefined; drawing: boolean; onDraw: (on: boolean) => void;
+  piece: Piece; part: Part; live: LiveEdit; report: LightReport | undefined; drawing: boolean;
+    onDraw: (on: boolean) => void;
 }) {
   const meta = useMeta().data;
   const [drag, setDrag] = useState<PartForm | null>(null);
@@ -131,24 +141,32 @@ function Details({ piece, part, live, report, drawing, onDraw }: {
     setDrag({ ...form, ...more });
     void live.make({ kind: "set_form", part: part.id, form: { ...form, ...more } }).then(() => setDrag(null));
   };
-  const rail = (name: "depth" | "soft" | "nearer") => ({ value: form[name], onShow: (v: number) => show({ [name]: v }), onMake: (v: number) => make({ [name]: v }) });
+  const rail = (name: "depth" | "soft" | "nearer") => ({ value: form[name], onShow: (v: number) => show({ [name]: v }),
+    onMake: (v: number) => make({ [name]: v }) });
   const changed = describe(part.form) !== "" || part.form.edges.length > 0;
   return (
     <>
-      <Choice label={`Volume of ${part.name}`} wide value={form.volume} onChange={(v) => { make({ volume: v }); onDraw(v === "folded"); }}
-        options={(Object.keys(meta?.volumes ?? {}) as PartForm["volume"][]).map((name) => ({ value: name, label: name }))} />
+      <Choice label={`Volume of ${part.name}`} wide value={form.volume} onChange={(v) => { make({ volume: v });
+        onDraw(v === "folded"); }}
+        options={(Object.keys(meta?.volumes ?? {}) as PartForm["volume"][]).map((name) => ({ value: name,
+          label: name }))} />
       <Typography variant="body2" sx={{ my: 0.75 }}>{meta?.volumes[form.volume]}</Typography>
       {form.volume === "folded" && (
         <Box sx={{ display: "flex", alignItems: "center", gap: 1, mb: 0.5 }}>
-          <Button variant={drawing ? "contained" : "outlined"} aria-pressed={drawing} onClick={() => onDraw(!drawing)}>Draw an edge<Key of={FORMS.edge} /></Button>
-          <Button disabled={form.edges.length === 0} onClick={() => make({ edges: form.edges.slice(0, -1) })}>Remove the last</Button>
+          <Button variant={drawing ? "contained" : "outlined"} aria-pressed={drawing}
+            onClick={() => onDraw(!drawing)}>Draw an edge<Key of={FORMS.edge} /></Button>
+          <Button disabled={form.edges.length === 0} onClick={() => make({ edges: form.edges.slice(0, -1) })}>Remove the
+            last</Button>
           <Typography variant="body2">{form.edges.length === 1 ? "1 edge" : `${form.edges.length} edges`}</Typography>
         </Box>
       )}
-      {form.volume !== "flat" && <Rail label="Depth" min={0} max={3} step={0.05} says={(v) => `× ${v.toFixed(2)}`} {...rail("depth")} />}
+      {form.volume !== "flat" && <Rail label="Depth" min={0} max={3} step={0.05} says={(v) => `× ${v.toFixed(2)}`}
+        {...rail("depth")} />}
       <Rail label="Soft edge" min={0} max={1} step={0.05} says={perCent} {...rail("soft")} />
-      <Rail label="Highlight" min={0} max={4} step={0.05} value={form.highlight ?? material?.highlight ?? 1} says={times} onShow={(v) => show({ highlight: v })} onMake={(v) => make({ highlight: v })} />
-      <Rail label="Nearer" min={-3} max={3} step={0.1} says={(v) => (v === 0 ? "as guessed" : `${v > 0 ? "+" : "−"}${Math.abs(v).toFixed(1)}`)} {...rail("nearer")} />
+      <Rail label="Highlight" min={0} max={4} step={0.05} value={form.highlight ?? material?.highlight ?? 1}
+        says={times} onShow={(v) => show({ highlight: v })} onMake={(v) => make({ highlight: v })} />
+      <Rail label="Nearer" min={-3} max={3} step={0.1}
+        says={(v) => (v === 0 ? "as guessed" : `${v > 0 ? "+" : "−"}${Math.abs(v).toFixed(1)}`)} {...rail("nearer")} />
       <Casts piece={piece} part={part} live={live} report={report} />
       {changed && <Button onClick={() => make(USUAL)}>Back to the usual</Button>}
     </>
@@ -156,12 +174,14 @@ function Details({ piece, part, live, report, drawing, onDraw }: {
 }
 
 /** On which parts this one throws its shadow, and how long it is there. */
-function Casts({ piece, part, live, report }: { piece: Piece; part: Part; live: LiveEdit; report: LightReport | undefined }) {
+function Casts({ piece, part, live, report }: { piece: Piece; part: Part; live: LiveEdit;
+  report: LightReport | undefined }) {
   const { light, parts } = piece.recipe;
   const [drag, setDrag] = useState<[string, number] | null>(null);
   const under = (report?.casts ?? []).filter(([caster]) => caster === part.id).map(([, receiver]) => receiver);
   if (under.length === 0) return null;
-  const lengthOn = (id: string) => (drag?.[0] === id ? drag[1] : (light.pairs.find((p) => p.caster === part.id && p.receiver === id)?.length ?? 1));
+  const lengthOn = (id: string) => (drag?.[0] === id ? drag[1]
+    : (light.pairs.find((p) => p.caster === part.id && p.receiver === id)?.length ?? 1));
   const edit = (id: string, length: number) => {
     const others = light.pairs.filter((p) => p.caster !== part.id || p.receiver !== id);
     const pairs = length === 1 ? others : [...others, { caster: part.id, receiver: id, length }];
@@ -172,11 +192,14 @@ function Casts({ piece, part, live, report }: { piece: Piece; part: Part; live: 
       <Typography variant="body2">Throws its shadow on</Typography>
       {under.map((id) => (
         <Box key={id} sx={{ pl: 2 }}>
-          <Rail label={parts.find((p) => p.id === id)?.name ?? id} value={lengthOn(id)} min={0} max={4} step={0.1} says={times}
-            onShow={(v) => { setDrag([id, v]); live.show(edit(id, v)); }} onMake={(v) => void live.make(edit(id, v)).then(() => setDrag(null))} />
+          <Rail label={parts.find((p) => p.id === id)?.name ?? id} value={lengthOn(id)} min={0} max={4} step={0.1}
+            says={times}
+            onShow={(v) => { setDrag([id, v]); live.show(edit(id, v)); }}
+              onMake={(v) => void live.make(edit(id, v)).then(() => setDrag(null))} />
         </Box>
       ))}
-      {under.length > 0 && light.cast === 0 && <Typography variant="body2"><Figure>Cast</Figure> is at none under Lights.</Typography>}
+      {under.length > 0 && light.cast === 0 && <Typography variant="body2"><Figure>Cast</Figure> is at none under
+        Lights.</Typography>}
     </Box>
   );
 }

@@ -78,7 +78,8 @@ export function Puck({ light, ball, onShow, onMake }: {
   };
   const key = at(light);
   return (
-    <Box ref={frame} sx={{ position: "relative", width: size, height: size, touchAction: "none", cursor: "grab", flexShrink: 0 }}
+    <Box ref={frame} sx={{ position: "relative", width: size, height: size, touchAction: "none", cursor: "grab",
+      flexShrink: 0 }}
       onPointerDown={(e) => {
         const on = e.target instanceof HTMLElement ? e.target.dataset.puck : undefined;
         held.current = (on as PuckName | undefined) ?? "key";
@@ -88,8 +89,11 @@ export function Puck({ light, ball, onShow, onMake }: {
       onPointerMove={(e) => { if (held.current) onShow(fromPointer(e, held.current)); }}
       onPointerUp={(e) => { if (held.current) onMake(fromPointer(e, held.current)); held.current = null; }}
       onPointerCancel={() => { held.current = null; }}>
-      <canvas ref={canvas} width={BALL} height={BALL} style={{ position: "absolute", left: MARGIN, top: MARGIN }} aria-hidden />
-      <Box component="svg" aria-hidden sx={{ position: "absolute", inset: 0, color: "text.secondary", pointerEvents: "none" }} width={size} height={size}>
+      <canvas ref={canvas} width={BALL} height={BALL}
+        style={{ position: "absolute", left: MARGIN, top: MARGIN }} aria-hidden />
+      <Box component="svg" aria-hidden
+        sx={{ position: "absolute", inset: 0, color: "text.secondary", pointerEvents: "none" }} width={size}
+          height={size}>
         <circle cx={size / 2} cy={size / 2} r={BALL / 2} fill="none" stroke="currentColor" />
         <circle cx={size / 2} cy={size / 2} r={BALL / 4} fill="none" stroke="currentColor" strokeDasharray="1 6" />
         <line x1={key.x} y1={key.y} x2={size / 2} y2={size / 2} stroke="currentColor" strokeDasharray="5 4" />
@@ -98,11 +102,16 @@ export function Puck({ light, ball, onShow, onMake }: {
         const { x, y } = at(place);
         const { label, radius, size: wide } = PUCKS[name];
         return (
-          <Box key={name} data-puck={name} role="slider" tabIndex={0} aria-label={label} aria-valuenow={Math.round(place.azimuth)} aria-valuemin={0} aria-valuemax={360}
-            aria-valuetext={`${describeLight(place.azimuth, place.height)}, azimuth ${place.azimuth} degrees, height ${place.height} degrees`} onKeyDown={(e) => nudge(e, name, place)}
+          <Box key={name} data-puck={name} role="slider" tabIndex={0} aria-label={label}
+            aria-valuenow={Math.round(place.azimuth)} aria-valuemin={0} aria-valuemax={360}
+            aria-valuetext={`${describeLight(place.azimuth, place.height)}, azimuth ${place.azimuth} degrees, `
+              + `height ${place.height} degrees`}
+            onKeyDown={(e) => nudge(e, name, place)}
             sx={{
-              position: "absolute", left: x - 20, top: y - 20, width: 40, height: 40, borderRadius: "50%", display: "grid", placeItems: "center",
-              "&::before": { content: '""', width: wide, height: wide, borderRadius: radius, bgcolor: colour, border: "3px solid #1b1b1b", boxShadow: "0 0 0 2px #fff", pointerEvents: "none" },
+              position: "absolute", left: x - 20, top: y - 20, width: 40, height: 40, borderRadius: "50%",
+                display: "grid", placeItems: "center",
+              "&::before": { content: '""', width: wide, height: wide, borderRadius: radius, bgcolor: colour,
+                border: "3px solid #1b1b1b", boxShadow: "0 0 0 2px #fff", pointerEvents: "none" },
             }} />
         );
       })}

@@ -50,7 +50,8 @@ export function TouchUps({ piece, live, tabs }: { piece: Piece; live: LiveEdit; 
     if (!pen && points.length < 3) return tell("Draw round the place, or take the pen.");
     return live.make({
       kind: "touch_up_pass", name: name as PassKey, act, part: keeps ? part : null,
-      points: points.map(([x, y]): Point => [tenth(x), tenth(y)]), widths: pen ? penWidths(size, pressures).map(tenth) : [],
+      points: points.map(([x, y]): Point => [tenth(x), tenth(y)]), widths: pen ? penWidths(size, pressures).map(tenth)
+        : [],
     });
   });
   const tool = useMemo<Tool | null>(() => stroking && {
@@ -69,32 +70,43 @@ export function TouchUps({ piece, live, tabs }: { piece: Piece; live: LiveEdit; 
   const { touch_ups, parts } = piece.recipe;
   const seen = touch_ups.find((t) => t.id === shown);
   return (
-    <Workplace title="Touch-ups" lead="Correct a shape by hand. What you draw is kept, and the rest goes on following the light."
+    <Workplace title="Touch-ups"
+      lead="Correct a shape by hand. What you draw is kept, and the rest goes on following the light."
       picture={
         <PictureView piece={piece} kind="picture" tool={tool} overlay={(ctx, zoom) => {
-          if (pen) fillPen(ctx, stroke.points, penWidths(size, stroke.pressures), act === "take out" ? "rgba(255,255,255,.5)" : "rgba(20,20,22,.5)");
+          if (pen) fillPen(ctx, stroke.points, penWidths(size, stroke.pressures), act === "take out"
+            ? "rgba(255,255,255,.5)" : "rgba(20,20,22,.5)");
           else tracePoints(ctx, stroke.points, zoom, true);
           if (seen) tracePoints(ctx, seen.points as Point[], zoom, seen.widths.length === 0);
         }} />
       }>
       {tabs}
-      <Choice label="Pass" value={name} onChange={setName} options={names.map((key) => ({ value: key, label: labels[key] ?? key }))} />
+      <Choice label="Pass" value={name} onChange={setName}
+        options={names.map((key) => ({ value: key, label: labels[key] ?? key }))} />
       <Choice label="What to do" wide value={act} onChange={setAct} options={ACTS} sx={{ mt: 1 }} />
       <Typography variant="body2" sx={{ my: 1 }}>{explain(act, pen, labels[name] ?? name)}</Typography>
       {act !== "soften" && (
-        <Choice label="How to draw" wide value={penned} onChange={setPenned} options={[{ value: false, label: "Outline" }, { value: true, label: "Pen", keyed: TOUCH_UPS.kind }]} />
+        <Choice label="How to draw" wide value={penned} onChange={setPenned}
+          options={[{ value: false, label: "Outline" }, { value: true, label: "Pen", keyed: TOUCH_UPS.kind }]} />
       )}
       {pen && <PenSize size={size} onSize={setSize} keys={TOUCH_UPS} />}
-      <FormControlLabel sx={{ ml: 0, mt: 0.5 }} label={<Typography variant="body1">Keep to the part where it begins</Typography>} control={<Switch size="small" checked={keeps} onChange={(_, on) => setKeeps(on)} />} />
+      <FormControlLabel sx={{ ml: 0, mt: 0.5 }}
+        label={<Typography variant="body1">Keep to the part where it begins</Typography>}
+          control={<Switch size="small" checked={keeps} onChange={(_, on) => setKeeps(on)} />} />
       <Elsewhere ids={report?.elsewhere ?? []} live={live} />
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>Made so far</Typography>
-      {touch_ups.length === 0 && <Typography variant="body2">None yet. Draw on the figure where a shape is not as you would have it.</Typography>}
+      {touch_ups.length === 0 && <Typography variant="body2">None yet. Draw on the figure where a shape is not as you
+        would have it.</Typography>}
       <Box component="ol" aria-label="Touch-ups" sx={{ listStyle: "none", p: 0, m: 0 }}>
         {touch_ups.map((t) => (
-          <Box component="li" key={t.id} tabIndex={0} onPointerEnter={() => setShown(t.id)} onPointerLeave={() => setShown(null)} onFocus={() => setShown(t.id)} onBlur={() => setShown(null)}
-            sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", minHeight: 38, pl: 1, borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
-            <span>{say(t, labels, parts)}{report?.elsewhere.includes(t.id) && <Typography component="span" variant="body2"> · for another light</Typography>}</span>
-            <Button onClick={() => void live.make({ kind: "remove_touch_ups", ids: [t.id] })} aria-label={`Remove: ${say(t, labels, parts)}`}>Remove</Button>
+          <Box component="li" key={t.id} tabIndex={0} onPointerEnter={() => setShown(t.id)}
+            onPointerLeave={() => setShown(null)} onFocus={() => setShown(t.id)} onBlur={() => setShown(null)}
+            sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", minHeight: 38, pl: 1,
+              borderRadius: 1, "&:hover": { bgcolor: "action.hover" } }}>
+            <span>{say(t, labels, parts)}{report?.elsewhere.includes(t.id) && <Typography component="span"
+              variant="body2"> · for another light</Typography>}</span>
+            <Button onClick={() => void live.make({ kind: "remove_touch_ups", ids: [t.id] })}
+              aria-label={`Remove: ${say(t, labels, parts)}`}>Remove</Button>
           </Box>
         ))}
       </Box>
@@ -107,7 +119,8 @@ const tenth = (v: number) => Math.round(v * 10) / 10;
 function explain(act: Act, pen: boolean, pass: string): string {
   const where = pen ? "Paint" : "Draw round";
   if (act === "soften") return `Paint along the edge of the ${pass.toLowerCase()} where it should be soft.`;
-  return act === "put in" ? `${where} what should lie in the ${pass.toLowerCase()}.` : `${where} what should not lie in the ${pass.toLowerCase()}.`;
+  return act === "put in" ? `${where} what should lie in the ${pass.toLowerCase()}.`
+    : `${where} what should not lie in the ${pass.toLowerCase()}.`;
 }
 
 function say(t: TouchUp, labels: Record<string, string>, parts: Part[]): string {
@@ -126,7 +139,8 @@ function Elsewhere({ ids, live }: { ids: number[]; live: LiveEdit }) {
         <Button color="inherit" onClick={() => void live.make({ kind: "remove_touch_ups", ids })}>Remove</Button>
       </Box>
     }>
-      {ids.length === 1 ? "1 touch-up was" : `${ids.length} touch-ups were`} made for another light. They are marked in the list.
+      {ids.length === 1 ? "1 touch-up was" : `${ids.length} touch-ups were`} made for another light. They are
+        marked in the list.
     </Alert>
   );
 }

@@ -18,7 +18,8 @@ export function lightVector(azimuth: number, height: number): [number, number, n
 const rgb = (hex: string) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
 
 /** Paint the ball: base, shade where the light does not reach, light where it hits fully. */
-export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: number, height: number, look: BallLook): void {
+export function paintBall(ctx: CanvasRenderingContext2D, size: number, azimuth: number, height: number, look: BallLook):
+  void {
   const [lx, ly, lz] = lightVector(azimuth, height);
   const [hx, hy, hz] = unit(lx, ly, lz + 1);
   const radius = size / 2 - 1;

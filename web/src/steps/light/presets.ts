@@ -23,11 +23,14 @@ export const PRESETS: [string, (light: Light) => Light][] = [
   ["Both sides", (l) => ({ ...l, azimuth: 160, height: 25, rim: { ...(l.rim ?? RIM), azimuth: 0, height: -10 } })],
 ];
 
-export const GROUND: NonNullable<Light["ground"]> = { colour: "#8f86b8", strength: 0.55, soft: 0, pitch: 0.28, drop: 0 };
+export const GROUND: NonNullable<Light["ground"]> = { colour: "#8f86b8", strength: 0.55, soft: 0, pitch: 0.28,
+  drop: 0 };
 
 /** Lights to choose from side by side: around the figure from in front and above, then the dramatic ones. */
 export const EIGHT: [string, { azimuth: number; height: number }][] = [
-  ["upper left", { azimuth: 135, height: 38 }], ["above", { azimuth: 90, height: 30 }], ["upper right", { azimuth: 45, height: 38 }],
-  ["right", { azimuth: 5, height: 25 }], ["left", { azimuth: 175, height: 25 }], ["face on", { azimuth: 110, height: 72 }],
+  ["upper left", { azimuth: 135, height: 38 }], ["above", { azimuth: 90, height: 30 }],
+    ["upper right", { azimuth: 45, height: 38 }],
+  ["right", { azimuth: 5, height: 25 }], ["left", { azimuth: 175, height: 25 }],
+    ["face on", { azimuth: 110, height: 72 }],
   ["below", { azimuth: 275, height: 22 }], ["behind", { azimuth: 60, height: -12 }],
 ];

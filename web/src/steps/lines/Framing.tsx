@@ -22,7 +22,8 @@ type Drag = [Point, Point];
 const LEAST_DRAG = 64;
 const LEAST_TILT = 0.05;
 
-const SHEETS: [string, number, number][] = [["A5", 5.83, 8.27], ["A4", 8.27, 11.69], ["11 × 14 in", 11, 14], ["A3", 11.69, 16.54]];
+const SHEETS: [string, number, number][] = [["A5", 5.83, 8.27], ["A4", 8.27, 11.69], ["11 × 14 in", 11, 14],
+  ["A3", 11.69, 16.54]];
 
 /** Turn, level, crop; and what size it can be printed at. */
 export function Framing({ piece, lead, choice }: Props) {
@@ -36,27 +37,36 @@ export function Framing({ piece, lead, choice }: Props) {
   const whole = frame.turn === 0 && !frame.tilt && !frame.crop;
   return (
     <Workplace title="Lines" lead={lead}
-      picture={<PictureView piece={piece} kind="before" tool={tool} overlay={(ctx, zoom) => { if (drag) paint(ctx, zoom, hand, drag, piece); }} />}>
+      picture={<PictureView piece={piece} kind="before" tool={tool}
+        overlay={(ctx, zoom) => { if (drag) paint(ctx, zoom, hand, drag, piece); }} />}>
       {choice}
-      <Choice label="What a drag does" wide value={hand} onChange={setHand} options={[{ value: "crop", label: "Crop" }, { value: "level", label: "Level" }]} />
+      <Choice label="What a drag does" wide value={hand} onChange={setHand}
+        options={[{ value: "crop", label: "Crop" }, { value: "level", label: "Level" }]} />
       <Typography variant="body2" sx={{ mt: 0.75 }}>
-        {hand === "crop" ? "Drag a rectangle around what is kept." : "Drag along something that should lie flat or stand upright."}
+        {hand === "crop" ? "Drag a rectangle around what is kept."
+          : "Drag along something that should lie flat or stand upright."}
       </Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 1, mt: 1.5 }}>
-        <Button variant="outlined" onClick={() => void edit({ kind: "turn_picture", clockwise: false })}>Turn left</Button>
-        <Button variant="outlined" onClick={() => void edit({ kind: "turn_picture", clockwise: true })}>Turn right</Button>
-        <Button variant="outlined" disabled={whole} onClick={() => void edit({ kind: "set_frame", frame: { turn: 0, tilt: 0, crop: null } })}>As it came</Button>
+        <Button variant="outlined" onClick={() => void edit({ kind: "turn_picture", clockwise: false })}>Turn
+          left</Button>
+        <Button variant="outlined" onClick={() => void edit({ kind: "turn_picture", clockwise: true })}>Turn
+          right</Button>
+        <Button variant="outlined" disabled={whole}
+          onClick={() => void edit({ kind: "set_frame", frame: { turn: 0, tilt: 0, crop: null } })}>As it came</Button>
       </Box>
       <Seam />
-      <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: 0.75, m: 0, "& dd": { m: 0, textAlign: "right" } }}>
+      <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: 0.75, m: 0,
+        "& dd": { m: 0, textAlign: "right" } }}>
         <dt>Size</dt><dd><Figure>{piece.width} × {piece.height} px</Figure></dd>
         <dt>Levelled by</dt><dd><Figure>{(frame.tilt ?? 0).toFixed(1)}°</Figure></dd>
         <dt>Printed at 300 dpi</dt><dd><Figure>{inches(piece.width)} × {inches(piece.height)} in</Figure></dd>
         {SHEETS.map(([name, short, long]) => (
-          <Sheet key={name} name={name} dpi={Math.min(Math.min(piece.width, piece.height) / short, Math.max(piece.width, piece.height) / long)} />
+          <Sheet key={name} name={name}
+            dpi={Math.min(Math.min(piece.width, piece.height) / short, Math.max(piece.width, piece.height) / long)} />
         ))}
       </Box>
-      <Typography variant="body2" sx={{ mt: 1 }}>Lines stay crisp in print from about 300 dpi, and pass from 200 (common practice).</Typography>
+      <Typography variant="body2" sx={{ mt: 1 }}>Lines stay crisp in print from about 300 dpi,
+        and pass from 200 (common practice).</Typography>
     </Workplace>
   );
 }
@@ -101,7 +111,8 @@ function useDrag(make: (a: Point, b: Point) => void) {
   return { tool, drag };
 }
 
-function paint(ctx: CanvasRenderingContext2D, zoom: number, hand: Hand, [[ax, ay], [bx, by]]: Drag, piece: Piece): void {
+function paint(ctx: CanvasRenderingContext2D, zoom: number, hand: Hand, [[ax, ay], [bx, by]]: Drag, piece: Piece):
+  void {
   ctx.strokeStyle = "#c8323c";
   ctx.lineWidth = 2 / zoom;
   ctx.setLineDash([6 / zoom, 4 / zoom]);

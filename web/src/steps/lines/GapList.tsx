@@ -40,7 +40,8 @@ export function GapList({ gaps, closings, onRemove, ...acts }: Props) {
         );
       })}
       {decided.length + drawn.length > 0 && <Heading text="Decided" count={decided.length + drawn.length} />}
-      {decided.map((g) => <Row key={`${g.x} ${g.y}`} gap={g} inked={g.state === "closed" && closings[g.index ?? -1]?.inked === true} {...acts} />)}
+      {decided.map((g) => <Row key={`${g.x} ${g.y}`} gap={g}
+        inked={g.state === "closed" && closings[g.index ?? -1]?.inked === true} {...acts} />)}
       {drawn.map((index) => (
         <Box key={index} sx={{ display: "flex", alignItems: "center", minHeight: 38, px: 1 }}>
           <Typography sx={{ flex: 1 }}>Closing drawn by hand</Typography>
@@ -55,18 +56,21 @@ function Heading({ text, count }: { text: string; count: number }) {
   return <Typography variant="h3" sx={{ mt: 1, mb: 0.25 }}>{text} <Figure>{count}</Figure></Typography>;
 }
 
-function Row({ gap, inked, pointed, onPoint, onClose, onLeave, onUndecide, onInk }: Omit<Props, "gaps" | "closings" | "onRemove"> & { gap: Gap; inked?: boolean }) {
+function Row({ gap, inked, pointed, onPoint, onClose, onLeave, onUndecide, onInk }: Omit<Props, "gaps" | "closings" |
+  "onRemove"> & { gap: Gap; inked?: boolean }) {
   const on = pointed?.x === gap.x && pointed.y === gap.y;
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => { if (on) row.current?.scrollIntoView({ block: "nearest" }); }, [on]);
   return (
     <Box ref={row} onPointerEnter={() => onPoint(gap)} onFocus={() => onPoint(gap)} data-testid="gap"
-      sx={{ display: "grid", gridTemplateColumns: "52px 1fr auto", columnGap: 1, alignItems: "center", minHeight: 40, px: 1, borderRadius: 1, bgcolor: on ? "action.hover" : "transparent" }}>
+      sx={{ display: "grid", gridTemplateColumns: "52px 1fr auto", columnGap: 1, alignItems: "center", minHeight: 40,
+        px: 1, borderRadius: 1, bgcolor: on ? "action.hover" : "transparent" }}>
       <Figure>{gap.width.toFixed(gap.width < 10 ? 1 : 0)} px</Figure>
       <Box sx={{ minWidth: 0, lineHeight: 1.25 }}>
         <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{joins(gap)}</Box>
         <Typography variant="body2" component="div" sx={{ fontSize: 12 }}>
-          {gap.state === "undecided" ? <>{gap.widths.toFixed(1)} line widths, <Figure size={11.5}>{Math.round(gap.doubt * 100)} %</Figure> doubt</> : `${gap.state}${inked ? ", inked" : ""}`}
+          {gap.state === "undecided" ? <>{gap.widths.toFixed(1)} line widths, <Figure
+            size={11.5}>{Math.round(gap.doubt * 100)} %</Figure> doubt</> : `${gap.state}${inked ? ", inked" : ""}`}
         </Typography>
       </Box>
       <Box sx={{ display: "flex" }}>
@@ -77,7 +81,8 @@ function Row({ gap, inked, pointed, onPoint, onClose, onLeave, onUndecide, onInk
           </>
         ) : (
           <>
-            {gap.state === "closed" && <Button size="small" color="inherit" onClick={() => onInk(gap, !inked)}>{inked ? "Unink" : "Ink"}</Button>}
+            {gap.state === "closed" && <Button size="small" color="inherit" onClick={() => onInk(gap, !inked)}>{inked
+              ? "Unink" : "Ink"}</Button>}
             <Button size="small" onClick={() => onUndecide(gap)}>Take back</Button>
           </>
         )}

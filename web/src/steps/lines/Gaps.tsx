@@ -41,7 +41,8 @@ export function Gaps({ piece, lead, choice }: Props) {
   const [hand, setHand] = useState<Hand>("look");
   const [leak, setLeak] = useState<LeakMark | null>(null);
   const shown = useMemo(() => (report?.gaps ?? []).filter((g) =>
-    g.state !== "undecided" || ((doubtful || g.listed) && (folds || g.group !== "inside a part"))), [report, doubtful, folds]);
+    g.state !== "undecided" || ((doubtful || g.listed) && (folds || g.group !== "inside a part"))),
+      [report, doubtful, folds]);
   const hidden = (report?.gaps ?? []).filter((g) => g.state === "undecided");
   const open = shown.filter((g) => g.state === "undecided");
   const small = open.filter((g) => g.width <= upTo);
@@ -56,9 +57,11 @@ export function Gaps({ piece, lead, choice }: Props) {
   };
   const undecide = (gap: Gap) => {
     if (gap.index == null) return;
-    void make(gap.state === "closed" ? { kind: "remove_closing", index: gap.index } : { kind: "ask_again", index: gap.index });
+    void make(gap.state === "closed" ? { kind: "remove_closing", index: gap.index }
+      : { kind: "ask_again", index: gap.index });
   };
-  const draw = useDrawnClosing(report, (points) => void make({ kind: "close_gaps", closings: [{ points, inked: false }] }));
+  const draw = useDrawnClosing(report,
+    (points) => void make({ kind: "close_gaps", closings: [{ points, inked: false }] }));
   const pressed = useRef<Point | null>(null);
   const leakTool: Tool = {
     cursor: "crosshair",
@@ -90,10 +93,12 @@ export function Gaps({ piece, lead, choice }: Props) {
     <Workplace title="Lines" lead={lead}
       picture={
         <PictureView piece={piece} kind="lines" tool={hand === "draw" ? draw.tool : hand === "leak" ? leakTool : null}
-          overlay={(ctx, zoom) => { strokeClosings(ctx, zoom, closings, pointed); strokeOffer(ctx, zoom, offer?.edit ? offer.closings : []); draw.paint(ctx, zoom); }}>
+          overlay={(ctx, zoom) => { strokeClosings(ctx, zoom, closings, pointed);
+            strokeOffer(ctx, zoom, offer?.edit ? offer.closings : []); draw.paint(ctx, zoom); }}>
           {(stage) => (
             <>
-              <Pins stage={stage} gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])} leak={hand === "leak" ? leak : null} />
+              <Pins stage={stage} gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])}
+                leak={hand === "leak" ? leak : null} />
               {pointed && <Loupe piece={piece} gap={pointed} stage={stage} />}
             </>
           )}
@@ -101,25 +106,35 @@ export function Gaps({ piece, lead, choice }: Props) {
       }>
       {choice}
       <WholeFigure piece={piece} edit={make} />
-      <Typography variant="h3" component="div" role="status">{report?.openings === 0 && offer?.edit && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
+      <Typography variant="h3" component="div" role="status">{report?.openings === 0 && offer?.edit
+        && offer.added > 0.02 ? "The outline is open." : report?.perimeter ?? "Looking for gaps …"}</Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr auto", alignItems: "center", gap: 1.5, mt: 1 }}>
         <Typography variant="body1">Up to <Figure>{upTo} px</Figure></Typography>
-        <Slider size="small" aria-label="Widest gap to close" value={upTo} min={2} max={80} onChange={(_, v) => setUpTo(v)} />
-        <Button variant="contained" disabled={small.length === 0} onClick={() => close(small)}>Close {small.length}</Button>
+        <Slider size="small" aria-label="Widest gap to close" value={upTo} min={2} max={80}
+          onChange={(_, v) => setUpTo(v)} />
+        <Button variant="contained" disabled={small.length === 0}
+          onClick={() => close(small)}>Close {small.length}</Button>
       </Box>
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
-        <Button fullWidth variant="outlined" aria-pressed={hand === "draw"} onClick={() => setHand(hand === "draw" ? "look" : "draw")}
-          sx={{ outline: hand === "draw" ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw a closing<Key of={GAPS.draw} /></Button>
-        <Button fullWidth variant="outlined" aria-pressed={hand === "leak"} onClick={() => setHand(hand === "leak" ? "look" : "leak")}
-          sx={{ outline: hand === "leak" ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Test for leaks<Key of={GAPS.leak} /></Button>
+        <Button fullWidth variant="outlined" aria-pressed={hand === "draw"}
+          onClick={() => setHand(hand === "draw" ? "look" : "draw")}
+          sx={{ outline: hand === "draw" ? "2px dashed" : "none", outlineColor: "primary.main",
+            outlineOffset: -3 }}>Draw a closing<Key of={GAPS.draw} /></Button>
+        <Button fullWidth variant="outlined" aria-pressed={hand === "leak"}
+          onClick={() => setHand(hand === "leak" ? "look" : "leak")}
+          sx={{ outline: hand === "leak" ? "2px dashed" : "none", outlineColor: "primary.main",
+            outlineOffset: -3 }}>Test for leaks<Key of={GAPS.leak} /></Button>
       </Box>
       {hand !== "look" && (
         <Typography variant="body2" sx={{ mt: 0.75 }}>
-          {hand === "draw" ? "Draw across the opening; both ends snap to the nearest lines." : "Click an area for its leak level from the outside; drag from one area to another for theirs."}
+          {hand === "draw" ? "Draw across the opening; both ends snap to the nearest lines."
+            : "Click an area for its leak level from the outside; drag from one area to another for theirs."}
         </Typography>
       )}
-      <GapList gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])} onLeave={leave} onUndecide={undecide}
-        onInk={(g, inked) => g.index != null && void make({ kind: "ink_closing", index: g.index, inked })} closings={closings}
+      <GapList gaps={shown} pointed={pointed} onPoint={setPointed} onClose={(g) => close([g])} onLeave={leave}
+        onUndecide={undecide}
+        onInk={(g, inked) => g.index != null && void make({ kind: "ink_closing", index: g.index, inked })}
+          closings={closings}
         onRemove={(index) => void make({ kind: "remove_closing", index })} />
       <More count={hidden.filter((g) => g.listed && g.group === "inside a part").length} on={folds} onToggle={setFolds}
         what="inside one part, mostly ends of folds" />
@@ -130,11 +145,13 @@ export function Gaps({ piece, lead, choice }: Props) {
 
 function describeLeak(leak: Leak, across: boolean): string {
   const from = across ? "Between the two" : "From the outside";
-  if (leak.level > 0) return `${from} it holds up to ${Math.round(leak.level * 100)} % ink, and breaks where the mark is.`;
+  if (leak.level > 0)
+    return `${from} it holds up to ${Math.round(leak.level * 100)} % ink, and breaks where the mark is.`;
   return `${from} nothing holds: the way is ${Math.max(0, leak.width).toFixed(0)} px wide where the mark is.`;
 }
 
-function More({ count, on, onToggle, what }: { count: number; on: boolean; onToggle: (on: boolean) => void; what: string }) {
+function More({ count, on, onToggle, what }: { count: number; on: boolean; onToggle: (on: boolean) => void;
+  what: string }) {
   if (!count) return null;
   return (
     <Button size="small" sx={{ alignSelf: "flex-start", mt: 0.5 }} onClick={() => onToggle(!on)}>

@@ -64,23 +64,30 @@ export function Hatching({ piece, lead, choice }: Props) {
       picture={<PictureView piece={piece} kind="lines" tool={byHand ? draw.tool : null}
         overlay={(ctx, zoom) => { paintHatching(ctx, zoom, families, pointed); draw.paint(ctx, zoom); }} />}>
       {choice}
-      <Typography variant="h3" component="div" role="status">{report ? summary(families) : "Looking for hatching …"}</Typography>
+      <Typography variant="h3" component="div" role="status">{report ? summary(families)
+        : "Looking for hatching …"}</Typography>
       {report && families.length === 0 && (
-        <Typography variant="body2">Every stroke of this drawing bounds an area or lies alone in one. If that is wrong, draw across the strokes.</Typography>
+        <Typography variant="body2">Every stroke of this drawing bounds an area or lies alone in one. If that is wrong,
+          draw across the strokes.</Typography>
       )}
       <Box sx={{ mt: 0.5 }} onPointerLeave={() => setPointed(null)}>
         {families.map((f) => (
-          <Row key={nameOf(f)} family={f} on={nameOf(f) === pointed} onPoint={() => setPointed(nameOf(f))} onTurn={() => turn(f)}
+          <Row key={nameOf(f)} family={f} on={nameOf(f) === pointed} onPoint={() => setPointed(nameOf(f))}
+            onTurn={() => turn(f)}
             onShade={shading(f.shade)} />
         ))}
       </Box>
-      {bounding.length > 1 && <Button variant="outlined" fullWidth sx={{ mt: 1 }} onClick={() => onlyPrint(bounding)}>Only print all {bounding.length}</Button>}
+      {bounding.length > 1 && <Button variant="outlined" fullWidth sx={{ mt: 1 }}
+        onClick={() => onlyPrint(bounding)}>Only print all {bounding.length}</Button>}
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         <Button fullWidth variant="outlined" aria-pressed={byHand} onClick={() => setByHand(!byHand)}
-          sx={{ outline: byHand ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw across strokes<Key of={HATCHING.draw} /></Button>
-        {report && report.by_hand > 0 && <Button color="inherit" onClick={takeBack}>Take back 1 of {report.by_hand}</Button>}
+          sx={{ outline: byHand ? "2px dashed" : "none", outlineColor: "primary.main", outlineOffset: -3 }}>Draw across
+            strokes<Key of={HATCHING.draw} /></Button>
+        {report && report.by_hand > 0 && <Button color="inherit"
+          onClick={takeBack}>Take back 1 of {report.by_hand}</Button>}
       </Box>
-      {byHand && <Typography variant="body2" sx={{ mt: 0.75 }}>Whatever stroke you cross is printed, but bounds nothing.</Typography>}
+      {byHand && <Typography variant="body2" sx={{ mt: 0.75 }}>Whatever stroke you cross is printed,
+        but bounds nothing.</Typography>}
       <Seam />
       <SecondDrawing piece={piece} />
     </Workplace>
@@ -108,16 +115,20 @@ function Row({ family, on, onPoint, onTurn, onShade }: {
 }) {
   return (
     <Box onPointerEnter={onPoint} onFocus={onPoint} data-testid="family"
-      sx={{ display: "grid", gridTemplateColumns: "1fr auto auto", columnGap: 0.5, alignItems: "center", minHeight: 44, px: 1, borderRadius: 1, bgcolor: on ? "action.hover" : "transparent" }}>
+      sx={{ display: "grid", gridTemplateColumns: "1fr auto auto", columnGap: 0.5, alignItems: "center", minHeight: 44,
+        px: 1, borderRadius: 1, bgcolor: on ? "action.hover" : "transparent" }}>
       <Box sx={{ minWidth: 0, lineHeight: 1.25 }}>
         <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{family.words}</Box>
         <Typography variant="body2" component="div" sx={{ fontSize: 12 }}>
-          <Figure size={11.5}>{family.strokes}</Figure> marks, <Figure size={11.5}>{Math.round(100 * (1 - family.chance))} %</Figure> doubt
+          <Figure size={11.5}>{family.strokes}</Figure> marks, <Figure
+            size={11.5}>{Math.round(100 * (1 - family.chance))} %</Figure> doubt
         </Typography>
       </Box>
       {onShade ? <Button size="small" color="inherit" onClick={onShade}>Shade it</Button> : <span />}
-      <FormControlLabel sx={{ mr: 0 }} label="Only print" labelPlacement="start" slotProps={{ typography: { sx: { fontSize: 13 } } }}
-        control={<Switch size="small" checked={!family.bounds} onChange={onTurn} slotProps={{ input: { "aria-label": `Only print: ${family.words}` } }} />} />
+      <FormControlLabel sx={{ mr: 0 }} label="Only print" labelPlacement="start"
+        slotProps={{ typography: { sx: { fontSize: 13 } } }}
+        control={<Switch size="small" checked={!family.bounds} onChange={onTurn}
+          slotProps={{ input: { "aria-label": `Only print: ${family.words}` } }} />} />
     </Box>
   );
 }

@@ -37,8 +37,11 @@ export function Loupe({ piece, gap, stage }: { piece: Piece; gap: Gap; stage: St
   }, [piece, gap, half, width, height]);
   const dpr = window.devicePixelRatio;
   return (
-    <Box sx={{ position: "absolute", [hides ? "left" : "right"]: 12, bottom: 12, width: SIDE, height: SIDE, borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider", bgcolor: "background.default", pointerEvents: "none" }}>
-      <canvas ref={canvas} data-testid="loupe" width={SIDE * dpr} height={SIDE * dpr} style={{ width: SIDE, height: SIDE, display: "block" }} />
+    <Box sx={{ position: "absolute", [hides ? "left" : "right"]: 12, bottom: 12, width: SIDE, height: SIDE,
+      borderRadius: 1, overflow: "hidden", border: 1, borderColor: "divider", bgcolor: "background.default",
+        pointerEvents: "none" }}>
+      <canvas ref={canvas} data-testid="loupe" width={SIDE * dpr} height={SIDE * dpr}
+        style={{ width: SIDE, height: SIDE, display: "block" }} />
     </Box>
   );
 }

@@ -20,14 +20,17 @@ export function SecondDrawing({ piece }: { piece: Piece }) {
       <Typography variant="h3" component="h2">Second drawing</Typography>
       <Typography variant="body2">
         {details
-          ? <>Printed with the first, <Figure size={12}>{details.width} × {details.height} px</Figure>; it bounds nothing.</>
+          ? <>Printed with the first, <Figure size={12}>{details.width} × {details.height} px</Figure>;
+            it bounds nothing.</>
           : "Hatching, fur or lettering kept on a sheet of its own, in the same frame as the first."}
       </Typography>
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
-        <FileButton label="Second drawing" accept="image/*,.svg" variant="outlined" fullWidth onFiles={([file]) => bring(file)}>
+        <FileButton label="Second drawing" accept="image/*,.svg" variant="outlined" fullWidth
+          onFiles={([file]) => bring(file)}>
           {details ? "Another drawing" : "Bring in a drawing"}
         </FileButton>
-        {details && <Button color="inherit" onClick={() => void edit({ kind: "set_details", details: null })}>Take it away</Button>}
+        {details && <Button color="inherit" onClick={() => void edit({ kind: "set_details", details: null })}>Take it
+          away</Button>}
       </Box>
     </>
   );

@@ -31,15 +31,20 @@ export function WholeFigure({ piece, edit }: Props) {
   }
   if (!change) return offer.left ? <Typography variant="body2" sx={{ mb: 1 }}>{offer.left}</Typography> : null;
   return (
-    <Box role="region" aria-label="The whole figure" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
+    <Box role="region" aria-label="The whole figure"
+      sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
       <Typography variant="body1">{offer.words}</Typography>
       <Typography variant="body2">{howSure(offer)}{offer.left ? ` ${offer.left}` : ""}</Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1, alignItems: "center", "& figure": { width: 112 } }}>
-        <Outcome label="now"><EditThumb piece={piece} edit={same(piece)} kind="parts" draft={false} name="now" /></Outcome>
-        <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false} name="closed" /></Outcome>
+        <Outcome label="now"><EditThumb piece={piece} edit={same(piece)} kind="parts" draft={false}
+          name="now" /></Outcome>
+        <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false}
+          name="closed" /></Outcome>
         <Box sx={{ display: "flex", flex: "1 1 150px", flexWrap: "wrap", gap: 0.5, "& button": { flex: "1 1 130px" } }}>
-          <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key of={LINES.figure} /></Button>
-          <Button color="inherit" onClick={() => void edit({ kind: "leave_figure_open", open: true })}>Leave it open</Button>
+          <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key
+            of={LINES.figure} /></Button>
+          <Button color="inherit" onClick={() => void edit({ kind: "leave_figure_open", open: true })}>Leave it
+            open</Button>
         </Box>
       </Box>
     </Box>

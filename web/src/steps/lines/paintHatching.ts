@@ -4,7 +4,8 @@ const THREAD = "#c8323c";
 const VEIL = "rgba(200, 50, 60, 0.16)";
 
 /** Where hatching lies: veiled where it is only printed, seamed around where it is pointed at. */
-export function paintHatching(ctx: CanvasRenderingContext2D, zoom: number, families: HatchedPlace[], pointed: string | null): void {
+export function paintHatching(ctx: CanvasRenderingContext2D, zoom: number, families: HatchedPlace[],
+  pointed: string | null): void {
   for (const family of families) {
     const outline = new Path2D();
     for (const points of family.outline) {

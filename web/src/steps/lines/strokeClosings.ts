@@ -5,7 +5,8 @@ type Closings = NonNullable<Recipe["closings"]>;
 const THREAD = "#c8323c";
 
 /** Closings as seams; the gap pointed at with the closing it would get and both of its banks. */
-export function strokeClosings(ctx: CanvasRenderingContext2D, zoom: number, closings: Closings, pointed: Gap | null): void {
+export function strokeClosings(ctx: CanvasRenderingContext2D, zoom: number, closings: Closings, pointed: Gap | null):
+  void {
   ctx.lineCap = "round";
   ctx.strokeStyle = THREAD;
   ctx.lineWidth = 2.5 / zoom;

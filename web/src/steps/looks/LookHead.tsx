@@ -22,20 +22,32 @@ export function LookHead({ wearing, look, live }: { wearing: Wearing; look: Look
   const [more, setMore] = useState(look.light != null || look.passes != null);
   const looks = piece.recipe.looks ?? [];
   const at = looks.findIndex((k) => k.id === look.id);
-  const keep = () => { if (name !== null && name.trim() && name.trim() !== look.name) void make({ kind: "change_look", look: look.id, name: name.trim() }).then(() => setName(null)); else setName(null); };
+  const keep = () => { if (name !== null && name.trim() && name.trim() !== look.name) void
+    make({ kind: "change_look", look: look.id, name: name.trim() }).then(() => setName(null)); else setName(null); };
   const own = look.background;
   return (
     <Box sx={{ mb: 1 }}>
       <Box sx={{ display: "flex", gap: 0.75 }}>
-        <TextField fullWidth label="Name of the look" value={name ?? look.name} onChange={(e) => setName(e.target.value)} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); if (e.key === "Escape") setName(null); }} slotProps={{ htmlInput: { maxLength: 80 } }} />
-        <Button variant="outlined" aria-label="Hang it one to the left" disabled={at <= 0} sx={{ minWidth: 36, px: 0 }} onClick={() => void make({ kind: "move_look", look: look.id, before: looks[at - 1]?.id ?? null })}>←</Button>
-        <Button variant="outlined" aria-label="Hang it one to the right" disabled={at >= looks.length - 1} sx={{ minWidth: 36, px: 0 }} onClick={() => void make({ kind: "move_look", look: look.id, before: looks[at + 2]?.id ?? null })}>→</Button>
+        <TextField fullWidth label="Name of the look" value={name ?? look.name}
+          onChange={(e) => setName(e.target.value)} onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep();
+            if (e.key === "Escape") setName(null); }} slotProps={{ htmlInput: { maxLength: 80 } }} />
+        <Button variant="outlined" aria-label="Hang it one to the left" disabled={at <= 0} sx={{ minWidth: 36, px: 0 }}
+          onClick={() => void make({ kind: "move_look", look: look.id, before: looks[at - 1]?.id ?? null })}>←</Button>
+        <Button variant="outlined" aria-label="Hang it one to the right" disabled={at >= looks.length - 1}
+          sx={{ minWidth: 36, px: 0 }}
+            onClick={() => void make({ kind: "move_look", look: look.id, before: looks[at + 2]?.id ??
+              null })}>→</Button>
       </Box>
       <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", mt: 0.5 }}>
-        <ColourField label="Background" value={own ?? piece.recipe.background} onShow={(c) => live.show({ kind: "set_background", colour: c, targets: [look.id] })} onMake={(c) => void make({ kind: "set_background", colour: c, targets: [look.id] })} onCancel={live.drop} />
-        {own ? <Button color="inherit" onClick={() => void make({ kind: "follow_piece", looks: [look.id], what: ["background"], parts: [] })}>As the piece</Button> : <Typography variant="body2">as the piece</Typography>}
+        <ColourField label="Background" value={own ?? piece.recipe.background}
+          onShow={(c) => live.show({ kind: "set_background", colour: c, targets: [look.id] })}
+            onMake={(c) => void make({ kind: "set_background", colour: c, targets: [look.id] })} onCancel={live.drop} />
+        {own ? <Button color="inherit"
+          onClick={() => void make({ kind: "follow_piece", looks: [look.id], what: ["background"], parts: [] })}>As the
+            piece</Button> : <Typography variant="body2">as the piece</Typography>}
       </Box>
-      <Button color="inherit" aria-expanded={more} onClick={() => setMore(!more)}>{more ? "Less" : "Method and light"}</Button>
+      <Button color="inherit" aria-expanded={more} onClick={() => setMore(!more)}>{more ? "Less"
+        : "Method and light"}</Button>
       {more && <OwnLight wearing={wearing} look={look} live={live} />}
     </Box>
   );
@@ -52,18 +64,27 @@ function OwnLight({ wearing, look, live }: { wearing: Wearing; look: Look; live:
   const slider = (key: "azimuth" | "height", label: string, min: number, max: number) => (
     <Box sx={{ display: "grid", gridTemplateColumns: "92px 1fr 48px", alignItems: "center", columnGap: 1.5 }}>
       <span>{label}</span>
-      <Slider size="small" aria-label={`${label} of the look’s light`} value={shown[key]} min={min} max={max} step={1} onChange={(_, v) => { setDrag({ ...shown, [key]: v }); live.show({ kind: "move_light", light: { ...light, [key]: v }, targets: [look.id] }); }}
-        onChangeCommitted={(_, v) => void make({ kind: "move_light", light: { ...light, [key]: v }, targets: [look.id] }).then(() => setDrag(null))} />
+      <Slider size="small" aria-label={`${label} of the look’s light`} value={shown[key]} min={min} max={max} step={1}
+        onChange={(_, v) => { setDrag({ ...shown, [key]: v });
+          live.show({ kind: "move_light", light: { ...light, [key]: v }, targets: [look.id] }); }}
+        onChangeCommitted={(_, v) => void
+          make({ kind: "move_light", light: { ...light, [key]: v }, targets: [look.id] }).then(() => setDrag(null))} />
       <Figure>{Math.round(shown[key])}°</Figure>
     </Box>
   );
   return (
     <Box sx={{ mt: 1 }}>
-      <TextField select fullWidth label="Method" value={look.passes?.method ?? ""} onChange={(e) => void make(e.target.value ? { kind: "set_passes", passes: { ...(look.passes ?? recipe.passes), method: e.target.value as MethodKey }, targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["passes"], parts: [] })} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+      <TextField select fullWidth label="Method" value={look.passes?.method ?? ""}
+        onChange={(e) => void make(e.target.value
+          ? { kind: "set_passes", passes: { ...(look.passes ?? recipe.passes), method: e.target.value as MethodKey },
+            targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["passes"], parts: [] })}
+              slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
         <MenuItem value="">as the piece</MenuItem>
         {methods.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
       </TextField>
-      <FormControlLabel control={<Checkbox checked={look.light !== null && look.light !== undefined} onChange={(_, on) => void make(on ? { kind: "move_light", light, targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["light"], parts: [] })} />} label="A light of its own" />
+      <FormControlLabel control={<Checkbox checked={look.light !== null && look.light !== undefined}
+        onChange={(_, on) => void make(on ? { kind: "move_light", light, targets: [look.id] }
+          : { kind: "follow_piece", looks: [look.id], what: ["light"], parts: [] })} />} label="A light of its own" />
       {look.light && <>{slider("azimuth", "Direction", 0, 359)}{slider("height", "Height", -20, 90)}</>}
     </Box>
   );

@@ -33,7 +33,8 @@ export function Rail({ piece, report, chosen, marked, retired, only, onChoose, o
   const room = useSize(frame);
   const { edit } = useChanges(piece.id);
   const glance = useGlance();
-  const lines = (report?.looks ?? []).map((line, at) => ({ line, at })).filter(({ line }) => (retired || !line.retired) && (!only || marked.has(line.id) || line.id === chosen));
+  const lines = (report?.looks ?? []).map((line, at) => ({ line, at })).filter(({ line }) => (retired || !line.retired)
+    && (!only || marked.has(line.id) || line.id === chosen));
   const least = glance.small ? 84 : 168;
   const width = glance.small ? null : widest(lines.length, piece.height / piece.width, room, least);
   const sharp = (width ?? least) * Math.max(1, piece.height / piece.width) * window.devicePixelRatio > EDGE;
@@ -50,14 +51,19 @@ export function Rail({ piece, report, chosen, marked, retired, only, onChoose, o
     <Box ref={frame} sx={{ height: "100%", overflowY: "auto", bgcolor: BACKDROPS[glance.backdrop], p: 2 }}>
       <svg width="0" height="0" style={{ position: "absolute" }} aria-hidden>
         <filter id="wardrobe-rail-grey" colorInterpolationFilters="linearRGB">
-          <feColorMatrix values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
+          <feColorMatrix
+            values="0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0.2126 0.7152 0.0722 0 0  0 0 0 1 0" />
         </filter>
       </svg>
-      <Box role="group" aria-label="Looks" sx={{ display: "grid", gap: `${GAP}px`, alignItems: "start", justifyContent: "center",
-        gridTemplateColumns: width === null ? `repeat(auto-fill, minmax(${least}px, 1fr))` : `repeat(auto-fill, ${width}px)` }}>
+      <Box role="group" aria-label="Looks"
+        sx={{ display: "grid", gap: `${GAP}px`, alignItems: "start", justifyContent: "center",
+        gridTemplateColumns: width === null ? `repeat(auto-fill, minmax(${least}px, 1fr))`
+          : `repeat(auto-fill, ${width}px)` }}>
         {lines.map(({ line, at }) => (
-          <Hanger key={line.id} piece={piece} line={line} strip={strip} at={at} filter={filter} flip={glance.flip} chosen={chosen === line.id} marked={marked.has(line.id)}
-            distinct={report?.distinct ?? 0} areas={report?.areas ?? {}} onChoose={() => onChoose(line.id)} onMark={() => onMark(line.id)} onOpen={onOpen} onDrop={(e) => dropOn(e, line.id)} />
+          <Hanger key={line.id} piece={piece} line={line} strip={strip} at={at} filter={filter} flip={glance.flip}
+            chosen={chosen === line.id} marked={marked.has(line.id)}
+            distinct={report?.distinct ?? 0} areas={report?.areas ?? {}} onChoose={() => onChoose(line.id)}
+              onMark={() => onMark(line.id)} onOpen={onOpen} onDrop={(e) => dropOn(e, line.id)} />
         ))}
       </Box>
     </Box>
@@ -81,26 +87,39 @@ interface HangerProps {
   onDrop: (event: React.DragEvent) => void;
 }
 
-function Hanger({ piece, line, strip, at, filter, flip, chosen, marked, distinct, areas, onChoose, onMark, onOpen, onDrop }: HangerProps) {
+function Hanger({ piece, line, strip, at, filter, flip, chosen, marked, distinct, areas, onChoose, onMark, onOpen,
+  onDrop }: HangerProps) {
   const close = line.apart !== null && line.apart !== undefined && line.apart < distinct;
   const colours = Object.entries(line.bases).sort(([a], [b]) => (areas[b] ?? 0) - (areas[a] ?? 0));
   return (
-    <Box draggable={line.id !== "piece"} onDragStart={(e: React.DragEvent) => e.dataTransfer.setData("text/look", line.id)} onDragOver={(e: React.DragEvent) => e.preventDefault()} onDrop={onDrop}
-      sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", outline: chosen ? "2px dashed" : "1px solid", outlineColor: chosen ? "primary.main" : "rgba(0,0,0,.25)", outlineOffset: chosen ? 2 : 0, opacity: line.retired ? 0.5 : 1 }}>
-      <ButtonBase data-look={line.id} aria-pressed={chosen} aria-label={`${line.name}${line.retired ? ", retired" : ""}`} onClick={onChoose} onDoubleClick={onOpen} onKeyDown={(e) => { if (e.key === "Enter" && chosen) onOpen(); }} sx={{ display: "block", width: "100%" }}>
+    <Box draggable={line.id !== "piece"}
+      onDragStart={(e: React.DragEvent) => e.dataTransfer.setData("text/look", line.id)}
+        onDragOver={(e: React.DragEvent) => e.preventDefault()} onDrop={onDrop}
+      sx={{ bgcolor: "background.paper", borderRadius: 1, overflow: "hidden", outline: chosen ? "2px dashed"
+        : "1px solid", outlineColor: chosen ? "primary.main" : "rgba(0,0,0,.25)", outlineOffset: chosen ? 2
+          : 0, opacity: line.retired ? 0.5 : 1 }}>
+      <ButtonBase data-look={line.id} aria-pressed={chosen}
+        aria-label={`${line.name}${line.retired ? ", retired" : ""}`} onClick={onChoose} onDoubleClick={onOpen}
+          onKeyDown={(e) => { if (e.key === "Enter" && chosen) onOpen(); }} sx={{ display: "block", width: "100%" }}>
         <Box sx={{ filter: filter || undefined, transform: flip ? "scaleX(-1)" : undefined }}>
           <Figurine strip={strip} at={at} ratio={`${piece.width} / ${piece.height}`} />
         </Box>
       </ButtonBase>
       <Box aria-hidden sx={{ display: "flex", height: 14, filter: filter.includes("grey") ? filter : undefined }}>
-        {colours.map(([part, colour]) => <Box key={part} title={`${piece.recipe.parts.find((p) => p.id === part)?.name} ${colour}`} sx={{ flex: Math.max(0.02, areas[part] ?? 0), bgcolor: colour }} />)}
+        {colours.map(([part, colour]) => <Box key={part}
+          title={`${piece.recipe.parts.find((p) => p.id === part)?.name} ${colour}`}
+            sx={{ flex: Math.max(0.02, areas[part] ?? 0), bgcolor: colour }} />)}
       </Box>
       <Box sx={{ display: "flex", alignItems: "center", pl: 1, minHeight: 38 }}>
         <Box sx={{ flex: 1, minWidth: 0, lineHeight: 1.2, py: 0.5 }}>
-          <Box sx={{ fontWeight: 620, fontSize: 13, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{line.name}</Box>
-          {close && <Box sx={{ fontSize: 11.5, color: "text.secondary", whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>hard to tell apart, <Figure size={11}>{line.apart?.toFixed(1)} ΔE</Figure></Box>}
+          <Box sx={{ fontWeight: 620, fontSize: 13, overflow: "hidden", textOverflow: "ellipsis",
+            whiteSpace: "nowrap" }}>{line.name}</Box>
+          {close && <Box sx={{ fontSize: 11.5, color: "text.secondary", whiteSpace: "nowrap", overflow: "hidden",
+            textOverflow: "ellipsis" }}>hard to tell apart, <Figure
+              size={11}>{line.apart?.toFixed(1)} ΔE</Figure></Box>}
         </Box>
-        <Checkbox size="small" checked={marked} onChange={onMark} slotProps={{ input: { "aria-label": `Mark ${line.name}` } }} />
+        <Checkbox size="small" checked={marked} onChange={onMark}
+          slotProps={{ input: { "aria-label": `Mark ${line.name}` } }} />
       </Box>
     </Box>
   );

@@ -14,8 +14,10 @@ describe("looks on the rail", () => {
       for (const ratio of [0.6, 1, 1.414, 2]) {
         for (const room of [{ width: 620, height: 500 }, { width: 1380, height: 860 }, { width: 2000, height: 1250 }]) {
           const width = widest(count, ratio, room, 100);
-          const largest = Array.from({ length: 2000 }, (_, k) => k + 1).filter((w) => fits(count, ratio, room, w)).at(-1) ?? 0;
-          expect([count, ratio, room.width, width]).toEqual([count, ratio, room.width, largest < 100 ? null : expect.closeTo(largest, -0.31)]);
+          const largest = Array.from({ length: 2000 }, (_, k) => k + 1).filter((w) => fits(count, ratio, room,
+            w)).at(-1) ?? 0;
+          expect([count, ratio, room.width, width]).toEqual([count, ratio, room.width, largest < 100 ? null
+            : expect.closeTo(largest, -0.31)]);
         }
       }
     }

@@ -8,7 +8,8 @@ export const GAP = 12;
  * @param ratio height of a picture by its width
  * @returns null if they would be narrower than the least: then they scroll
  */
-export function widest(count: number, ratio: number, room: { width: number; height: number }, least: number): number | null {
+export function widest(count: number, ratio: number, room: { width: number; height: number }, least: number): number |
+  null {
   let best = 0;
   for (let columns = 1; columns <= count; columns++) {
     const rows = Math.ceil(count / columns);

@@ -15,7 +15,8 @@ export function coloursOf(bitmap: ImageBitmap): string[] {
     const bin = bins.get(key) ?? { n: 0, r: 0, g: 0, b: 0 };
     bins.set(key, { n: bin.n + 1, r: bin.r + r, g: bin.g + g, b: bin.b + b });
   }
-  const weight = ({ n, r, g, b }: { n: number; r: number; g: number; b: number }) => Math.sqrt(n) * (12 + (Math.max(r, g, b) - Math.min(r, g, b)) / n);
+  const weight = ({ n, r, g, b }: { n: number; r: number; g: number; b: number }) => Math.sqrt(n) *
+    (12 + (Math.max(r, g, b) - Math.min(r, g, b)) / n);
   return [...bins.values()].sort((a, b) => weight(b) - weight(a)).slice(0, MOST)
     .map(({ n, r, g, b }) => `#${[r, g, b].map((v) => Math.round(v / n).toString(16).padStart(2, "0")).join("")}`);
 }

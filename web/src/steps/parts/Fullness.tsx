@@ -9,7 +9,8 @@ import { Figure } from "../../theme/Figure";
 
 /** How completely the figure is filled, measured on its pixels. */
 export function Fullness({ piece, cut, shown, onShow, edit }: {
-  piece: Piece; cut: Cut | undefined; shown: boolean; onShow: (on: boolean) => void; edit: (edit: Edit) => Promise<unknown>;
+  piece: Piece; cut: Cut | undefined; shown: boolean; onShow: (on: boolean) => void;
+    edit: (edit: Edit) => Promise<unknown>;
 }) {
   const { data } = useCompleteness(piece);
   const { suggestParts } = useChanges(piece.id);
@@ -22,16 +23,22 @@ export function Fullness({ piece, cut, shown, onShow, edit }: {
     <>
       <Box sx={{ display: "flex", alignItems: "flex-start", gap: 1, mt: 1 }}>
         <Typography variant="body2" sx={{ flex: 1 }} data-testid="completeness">
-          <Figure>{claimed} %</Figure> of the silhouette claimed, <Figure>{data.specks}</Figure> {data.specks === 1 ? "speck" : "specks"} given to their neighbours,{" "}
-          <Figure>{data.bleed}</Figure> {data.bleed === 1 ? "pixel bleeds" : "pixels bleed"}, <Figure>{data.pinholes}</Figure> {data.pinholes === 1 ? "pixel" : "pixels"} of pinholes. <Figure>{cut.areas.length}</Figure> areas,{" "}
+          <Figure>{claimed} %</Figure> of the silhouette claimed, <Figure>{data.specks}</Figure> {data.specks === 1
+            ? "speck" : "specks"} given to their neighbours,{" "}
+          <Figure>{data.bleed}</Figure> {data.bleed === 1 ? "pixel bleeds"
+            : "pixels bleed"}, <Figure>{data.pinholes}</Figure> {data.pinholes === 1 ? "pixel"
+              : "pixels"} of pinholes. <Figure>{cut.areas.length}</Figure> areas,{" "}
           <Figure>{cut.unclaimed}</Figure> without a part.
         </Typography>
-        <Button variant="outlined" size="small" aria-pressed={shown} disabled={!shown && faults === 0} onClick={() => onShow(!shown)}>{shown ? "Done" : "Show"}</Button>
+        <Button variant="outlined" size="small" aria-pressed={shown} disabled={!shown && faults === 0}
+          onClick={() => onShow(!shown)}>{shown ? "Done" : "Show"}</Button>
       </Box>
-      {cut.unclaimed > 0 && <Button variant="outlined" sx={{ mt: 1 }} onClick={() => void suggestParts()}>Suggest parts for what has none</Button>}
+      {cut.unclaimed > 0 && <Button variant="outlined" sx={{ mt: 1 }} onClick={() => void suggestParts()}>Suggest parts
+        for what has none</Button>}
       <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr", alignItems: "center", gap: 1.5, mt: 1 }}>
         <Typography variant="body2" id="fill-label">Parts are filled</Typography>
-        <Select value={piece.recipe.fill ?? "under the line"} labelId="fill-label" onChange={(e) => void edit({ kind: "set_fill", fill: e.target.value })}>
+        <Select value={piece.recipe.fill ?? "under the line"} labelId="fill-label"
+          onChange={(e) => void edit({ kind: "set_fill", fill: e.target.value })}>
           <MenuItem value="under the line">under the line, to its middle</MenuItem>
           <MenuItem value="to the line">exactly to the line, for hard-edged art</MenuItem>
         </Select>

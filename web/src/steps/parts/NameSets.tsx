@@ -37,8 +37,10 @@ export function NameSets({ parts, edit }: { parts: Part[]; edit: (edit: Edit) =>
     setSaving(null);
     if (!name) return;
     const byId = new Map(parts.map((p) => [p.id, p.name]));
-    const names = parts.map((p) => ({ name: p.name, material: p.material, base: p.base, parent: p.parent ? (byId.get(p.parent) ?? null) : null }));
-    void change(() => need(api.POST("/api/name-sets", { body: { name, parts: names } }))).then(() => tell(`The names are kept as “${name}”.`));
+    const names = parts.map((p) => ({ name: p.name, material: p.material, base: p.base, parent: p.parent
+      ? (byId.get(p.parent) ?? null) : null }));
+    void change(() => need(api.POST("/api/name-sets", {
+      body: { name, parts: names } }))).then(() => tell(`The names are kept as “${name}”.`));
   };
   return (
     <>
@@ -52,17 +54,21 @@ export function NameSets({ parts, edit }: { parts: Part[]; edit: (edit: Edit) =>
           <MenuItem key={set.id} sx={{ display: "flex", gap: 2 }} onClick={() => add(set.parts)}>
             <span style={{ flex: 1 }}>Add “{set.name}”: {set.parts.length}</span>
             <Button size="small" color="inherit" aria-label={`Forget the set ${set.name}`}
-              onClick={(e) => { e.stopPropagation(); void change(() => need(api.DELETE("/api/name-sets/{set_id}", { params: { path: { set_id: set.id } } }))); }}>Forget</Button>
+              onClick={(e) => { e.stopPropagation();
+                void change(() => need(api.DELETE("/api/name-sets/{set_id}", {
+                  params: { path: { set_id: set.id } } }))); }}>Forget</Button>
           </MenuItem>
         ))}
         <Divider />
-        <MenuItem disabled={parts.length === 0} onClick={() => { setAnchor(null); setSaving(""); }}>Keep these names as a set …</MenuItem>
+        <MenuItem disabled={parts.length === 0} onClick={() => { setAnchor(null); setSaving(""); }}>Keep these
+          names as a set …</MenuItem>
       </Menu>
       <Dialog open={saving !== null} onClose={() => setSaving(null)} maxWidth="xs" fullWidth>
         <form onSubmit={(e) => { e.preventDefault(); save(); }}>
           <DialogTitle>Keep {parts.length} names as a set</DialogTitle>
           <DialogContent sx={{ overflow: "visible" }}>
-            <TextField autoFocus fullWidth label="Name of the set" value={saving ?? ""} onChange={(e) => setSaving(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
+            <TextField autoFocus fullWidth label="Name of the set" value={saving ?? ""}
+              onChange={(e) => setSaving(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
           </DialogContent>
           <DialogActions sx={{ px: 3, pb: 2 }}>
             <Button color="inherit" onClick={() => setSaving(null)}>Cancel</Button>

@@ -7,7 +7,8 @@ import { useState } from "react";
 import type { Edit, MaterialKey, Piece } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 
-export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece | null>; onMade: (after: Piece) => void }) {
+export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece | null>;
+  onMade: (after: Piece) => void }) {
   const materials = useMeta().data?.materials ?? [];
   const [name, setName] = useState("");
   const [material, setMaterial] = useState("matte cloth");
@@ -19,7 +20,8 @@ export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece 
     onMade(after);
   };
   return (
-    <Box component="form" onSubmit={(e) => { e.preventDefault(); void add(); }} sx={{ display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1 }}>
+    <Box component="form" onSubmit={(e) => { e.preventDefault(); void add(); }}
+      sx={{ display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1 }}>
       <TextField label="New part" value={name} onChange={(e) => setName(e.target.value)} />
       <Select value={material} aria-label="Material of the new part" onChange={(e) => setMaterial(e.target.value)}>
         {materials.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}

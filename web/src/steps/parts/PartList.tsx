@@ -30,16 +30,21 @@ export function PartList({ piece, cut, selected, solo, onSelect, onSolo, onPatte
   const [wanted, setWanted] = useState("");
   const all = rowsOf(parts);
   const sought = wanted.trim().toLowerCase();
-  const rows = all.filter(({ part }) => !sought || part.name.toLowerCase().includes(sought) || part.material.includes(sought));
+  const rows = all.filter(({ part }) => !sought || part.name.toLowerCase().includes(sought)
+    || part.material.includes(sought));
   const { list, landing, handle, step } = usePartDrag(all, parts, edit);
-  const seam = <Box aria-hidden sx={{ borderTop: "2px dashed", borderColor: "primary.main", ml: landing?.parent ? 4 : 0 }} />;
+  const seam = <Box aria-hidden sx={{ borderTop: "2px dashed", borderColor: "primary.main", ml: landing?.parent ? 4
+    : 0 }} />;
   return (
     <>
-      <NewPart edit={edit} onMade={(after) => { const last = after.recipe.parts.at(-1); if (last) onSelect(last.id); }} />
+      <NewPart edit={edit} onMade={(after) => { const last = after.recipe.parts.at(-1);
+        if (last) onSelect(last.id); }} />
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         {parts.length >= SEARCH_FROM
-          ? <TextField label="Search" value={wanted} onChange={(e) => setWanted(e.target.value)} sx={{ flex: 1 }} onKeyDown={(e) => { if (e.key === "Escape") setWanted(""); }} />
-          : <Typography variant="body2" sx={{ flex: 1, alignSelf: "center" }}>{parts.length ? "Front to behind; drag to change." : ""}</Typography>}
+          ? <TextField label="Search" value={wanted} onChange={(e) => setWanted(e.target.value)} sx={{ flex: 1 }}
+            onKeyDown={(e) => { if (e.key === "Escape") setWanted(""); }} />
+          : <Typography variant="body2" sx={{ flex: 1, alignSelf: "center" }}>{parts.length
+            ? "Front to behind; drag to change." : ""}</Typography>}
         <NameSets parts={parts} edit={edit} />
       </Box>
       {parts.length === 0 && (
@@ -47,12 +52,14 @@ export function PartList({ piece, cut, selected, solo, onSelect, onSolo, onPatte
           No parts yet. Name the first one above, for example “skin”, or add a set of names; then sweep over its areas.
         </Typography>
       )}
-      {sought && rows.length === 0 && <Typography variant="body2" sx={{ mt: 1 }}>No part is called “{wanted.trim()}”.</Typography>}
+      {sought && rows.length === 0 && <Typography variant="body2"
+        sx={{ mt: 1 }}>No part is called “{wanted.trim()}”.</Typography>}
       <Box role={rows.length > 0 ? "grid" : undefined} aria-label="Parts, front to behind" ref={list} sx={{ mt: 1 }}>
         {rows.map((row) => (
           <Box key={row.part.id}>
             {landing?.at === all.indexOf(row) && seam}
-            <PartLine piece={piece} row={row} selected={row.part.id === selected} solo={row.part.id === solo} share={partShare(cut, pixels, row.part.id)}
+            <PartLine piece={piece} row={row} selected={row.part.id === selected} solo={row.part.id === solo}
+              share={partShare(cut, pixels, row.part.id)}
               onSelect={() => onSelect(row.part.id)} onSolo={() => onSolo(solo === row.part.id ? null : row.part.id)}
               onPattern={onPattern} onStep={(key) => step(row, key)} handle={sought ? {} : handle(row)} edit={edit} />
           </Box>

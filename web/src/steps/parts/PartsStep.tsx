@@ -36,7 +36,8 @@ export function PartsStep({ piece }: StepProps) {
   const selected = parts.find((p) => p.id === part);
   const sweeps = act === "claim" || act === "ground";
   const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit);
-  const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke, part));
+  const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke,
+    part));
 
   const others = useMemo(() => {
     if (!solo || !map) return null;
@@ -53,9 +54,11 @@ export function PartsStep({ piece }: StepProps) {
   useKeys(PARTS.below, () => step(1));
   useKeys(PARTS.before, () => sweep.stepTo(-1));
   useKeys(PARTS.after, () => sweep.stepTo(1));
-  useKeys(PARTS.press, (_, e) => { if (!(e.target instanceof Element) || !e.target.closest("button, a, [role=row], [role=combobox]")) sweep.press(); });
+  useKeys(PARTS.press, (_, e) => { if (!(e.target instanceof Element)
+    || !e.target.closest("button, a, [role=row], [role=combobox]")) sweep.press(); });
   useKeys(ACT_KEYS, (key) => { const found = ACTS.find((a) => a.keyed.on[0] === key); if (found) setAct(found.key); });
-  useKeys(PARTS.view, () => setView((now) => VIEWS[(VIEWS.findIndex((v) => v.key === now) + 1) % VIEWS.length]?.key ?? "parts"));
+  useKeys(PARTS.view, () => setView((now) => VIEWS[(VIEWS.findIndex((v) => v.key === now) + 1) % VIEWS.length]?.key ??
+    "parts"));
   useKeys(PARTS.only, () => setSolo((now) => (now ? null : part)));
 
   return (
@@ -63,7 +66,8 @@ export function PartsStep({ piece }: StepProps) {
       picture={
         <PictureView piece={piece} kind={view} tool={sweeps ? sweep.tool : pen.tool}
           overlay={(ctx, zoom) => {
-            for (const layer of [others, sweep.tint]) if (layer && map) ctx.drawImage(layer, 0, 0, map.width / map.scale, map.height / map.scale);
+            for (const layer of [others, sweep.tint]) if (layer && map) ctx.drawImage(layer, 0, 0,
+              map.width / map.scale, map.height / map.scale);
             sweep.paint(ctx, zoom);
             pen.paint(ctx, zoom);
           }}>
@@ -77,9 +81,11 @@ export function PartsStep({ piece }: StepProps) {
       <Proposal piece={piece} edit={edit} />
       <Acts act={act} onChange={setAct} />
       {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}
-      {!error && <Fullness piece={piece} cut={cut} shown={view === "faults"} onShow={(on) => setView(on ? "faults" : "parts")} edit={edit} />}
+      {!error && <Fullness piece={piece} cut={cut} shown={view === "faults"}
+        onShow={(on) => setView(on ? "faults" : "parts")} edit={edit} />}
       <Seam />
-      <PartList piece={piece} cut={cut} selected={part} solo={solo} onSelect={setChosen} onSolo={setSolo} onPattern={() => setView("bases")} edit={edit} />
+      <PartList piece={piece} cut={cut} selected={part} solo={solo} onSelect={setChosen} onSolo={setSolo}
+        onPattern={() => setView("bases")} edit={edit} />
       {selected && <Together piece={piece} part={selected} edit={edit} />}
     </Workplace>
   );
@@ -95,7 +101,8 @@ function describe(area: AreaInfo, piece: Piece, silhouette: number): string {
 function Readout({ text }: { text: string | null }) {
   if (!text) return null;
   return (
-    <Box sx={{ position: "absolute", left: 12, bottom: 12, px: 1.25, py: 0.5, borderRadius: 1, bgcolor: "background.paper", fontSize: 13, pointerEvents: "none" }}>
+    <Box sx={{ position: "absolute", left: 12, bottom: 12, px: 1.25, py: 0.5, borderRadius: 1,
+      bgcolor: "background.paper", fontSize: 13, pointerEvents: "none" }}>
       {text}
     </Box>
   );

@@ -15,7 +15,8 @@ import { FileButton } from "../../ui/FileButton";
 
 type Pattern = Schemas["Pattern"];
 
-const FIRST: Pattern = { motif: "stripes", picture: null, repeat: false, colour: "#f3ead6", share: 0.4, period: 120, angle: 0, dx: 0, dy: 0, follow: true, strength: 1 };
+const FIRST: Pattern = { motif: "stripes", picture: null, repeat: false, colour: "#f3ead6", share: 0.4, period: 120,
+  angle: 0, dx: 0, dy: 0, follow: true, strength: 1 };
 
 interface Rail {
   key: "period" | "share" | "angle" | "dx" | "dy" | "strength";
@@ -28,8 +29,10 @@ interface Rail {
 }
 
 const rails = (edge: number, motif: boolean): Rail[] => [
-  { key: "period", label: motif ? "Repeat" : "Size", min: 8, max: Math.round(motif ? edge / 4 : edge), step: 1, unit: "px" },
-  ...(motif ? [{ key: "share" as const, label: "Share", min: 0.02, max: 0.98, step: 0.01, unit: "%", scale: 100 }] : []),
+  { key: "period", label: motif ? "Repeat" : "Size", min: 8, max: Math.round(motif ? edge / 4 : edge), step: 1,
+    unit: "px" },
+  ...(motif ? [{ key: "share" as const, label: "Share", min: 0.02, max: 0.98, step: 0.01, unit: "%", scale: 100 }]
+    : []),
   { key: "angle", label: "Angle", min: -180, max: 180, step: 1, unit: "°" },
   { key: "dx", label: "Across", min: -Math.round(edge / 4), max: Math.round(edge / 4), step: 1, unit: "px" },
   { key: "dy", label: "Down", min: -Math.round(edge / 4), max: Math.round(edge / 4), step: 1, unit: "px" },
@@ -51,7 +54,8 @@ export function PatternEditor({ piece, part, onWork }: { piece: Piece; part: Par
     else make({ ...(pattern ?? FIRST), motif: what as MotifKey, picture: null });
   };
   const place = (file: File | undefined) => {
-    if (file) storePicture(file).then((picture) => make({ ...(pattern ?? FIRST), picture, period: pattern?.picture ? pattern.period : Math.round(piece.width / 4) })).catch(tellProblem);
+    if (file) storePicture(file).then((picture) => make({ ...(pattern ?? FIRST), picture, period: pattern?.picture
+      ? pattern.period : Math.round(piece.width / 4) })).catch(tellProblem);
   };
   const now = pattern?.picture ? "picture" : (pattern?.motif ?? "none");
   return (
@@ -69,22 +73,29 @@ export function PatternEditor({ piece, part, onWork }: { piece: Piece; part: Par
       {pattern && (
         <>
           {!pattern.picture && (
-            <ColourField label="Pattern colour" value={pattern.colour ?? "#f3ead6"} onShow={(colour) => live.show(edit({ ...pattern, colour }))}
+            <ColourField label="Pattern colour" value={pattern.colour ?? "#f3ead6"}
+              onShow={(colour) => live.show(edit({ ...pattern, colour }))}
               onMake={(colour) => make({ ...pattern, colour })} onCancel={live.drop} />
           )}
-          {rails(Math.max(piece.width, piece.height), !pattern.picture).map(({ key, label, min, max, step, unit, scale = 1 }) => (
-            <Box key={key} sx={{ display: "grid", gridTemplateColumns: "72px 1fr 64px", alignItems: "center", columnGap: 1.5, height: 36 }}>
+          {rails(Math.max(piece.width, piece.height),
+            !pattern.picture).map(({ key, label, min, max, step, unit, scale = 1 }) => (
+            <Box key={key} sx={{ display: "grid", gridTemplateColumns: "72px 1fr 64px", alignItems: "center",
+              columnGap: 1.5, height: 36 }}>
               <span>{label}</span>
-              <Slider size="small" aria-label={`${label} of the pattern`} value={pattern[key] ?? 0} min={min} max={max} step={step}
-                onChange={(_, v) => live.show(edit({ ...pattern, [key]: v }))} onChangeCommitted={(_, v) => make({ ...pattern, [key]: v })} />
+              <Slider size="small" aria-label={`${label} of the pattern`} value={pattern[key] ?? 0} min={min} max={max}
+                step={step}
+                onChange={(_, v) => live.show(edit({ ...pattern, [key]: v }))}
+                  onChangeCommitted={(_, v) => make({ ...pattern, [key]: v })} />
               <Figure>{Math.round((pattern[key] ?? 0) * scale)} {unit}</Figure>
             </Box>
           ))}
           <FormControlLabel sx={{ ml: 0 }} label={<Typography variant="body2">Follows the form</Typography>}
-            control={<Switch size="small" checked={pattern.follow ?? true} onChange={(_, follow) => make({ ...pattern, follow })} />} />
+            control={<Switch size="small" checked={pattern.follow ?? true}
+              onChange={(_, follow) => make({ ...pattern, follow })} />} />
           {pattern.picture && (
             <FormControlLabel label={<Typography variant="body2">Side by side</Typography>}
-              control={<Switch size="small" checked={pattern.repeat ?? false} onChange={(_, repeat) => make({ ...pattern, repeat })} />} />
+              control={<Switch size="small" checked={pattern.repeat ?? false}
+                onChange={(_, repeat) => make({ ...pattern, repeat })} />} />
           )}
         </>
       )}

@@ -12,7 +12,8 @@ import { PARTS } from "./keys";
 export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => Promise<unknown> }) {
   const { parts, proposed } = piece.recipe;
   const { data: palettes = [] } = usePalettes(piece, Boolean(proposed));
-  const take = (wanted: Edit) => void edit({ kind: "several", edits: [...(wanted.kind === "several" ? wanted.edits : []), { kind: "keep_parts" }] });
+  const take = (wanted: Edit) => void
+    edit({ kind: "several", edits: [...(wanted.kind === "several" ? wanted.edits : []), { kind: "keep_parts" }] });
   useKeys(PARTS.palette, (key) => {
     const offer = palettes[PARTS.palette.on.indexOf(key)];
     if (proposed && offer) take(offer.edit);
@@ -21,9 +22,12 @@ export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => 
   if (!proposed) return null;
   return (
     <Box role="status" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
-      <Typography variant="body1">{parts?.length === 1 ? "This part is" : `These ${parts?.length ?? 0} parts are`} a suggestion.</Typography>
-      <Typography variant="body2">Take them in one of three palettes, keep them as they are, or change them by hand: any change keeps them too.</Typography>
-      <Box role="group" aria-label="First palettes" sx={{ display: "grid", gridTemplateColumns: "repeat(3, 1fr)", gap: 1, my: 1 }}>
+      <Typography variant="body1">{parts?.length === 1 ? "This part is" : `These ${parts?.length ?? 0} parts are`} a
+        suggestion.</Typography>
+      <Typography variant="body2">Take them in one of three palettes, keep them as they are, or change them by hand: any
+        change keeps them too.</Typography>
+      <Box role="group" aria-label="First palettes"
+        sx={{ display: "grid", gridTemplateColumns: "repeat(3, 1fr)", gap: 1, my: 1 }}>
         {palettes.map((offer, k) => (
           <Button key={offer.name} color="inherit" onClick={() => take(offer.edit)}
             sx={{ display: "flex", flexDirection: "column", p: 0.5, minWidth: 0, fontSize: 12.5, borderRadius: 1 }}>
@@ -33,8 +37,11 @@ export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => 
         ))}
       </Box>
       <Box sx={{ display: "flex", gap: 1 }}>
-        <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep<Key of={PARTS.keep} /></Button>
-        <Button variant="outlined" onClick={() => void edit({ kind: "replace_parts", parts: [], claims: [], proposed: false })}>Start without parts</Button>
+        <Button variant="contained" onClick={() => void edit({ kind: "keep_parts" })}>Keep<Key
+          of={PARTS.keep} /></Button>
+        <Button variant="outlined"
+          onClick={() => void edit({ kind: "replace_parts", parts: [], claims: [], proposed: false })}>Start without
+            parts</Button>
       </Box>
     </Box>
   );

@@ -18,9 +18,12 @@ export function Together({ piece, part, edit }: { piece: Piece; part: Part; edit
   useKeys(PARTS.halve, () => { if (split) void edit(split); });
   if (count < 2) return null;
   return (
-    <Box role="group" aria-label="Why together" sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, mt: 1 }}>
-      <Typography variant="body2"><b>{part.name}</b>: <Figure size={12}>{count}</Figure> areas are together{join ? `: ${join.reason}` : ""}.</Typography>
-      <Button variant="outlined" disabled={!split} onClick={() => split && void edit(split)}>Split in two<Key of={PARTS.halve} /></Button>
+    <Box role="group" aria-label="Why together"
+      sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, mt: 1 }}>
+      <Typography variant="body2"><b>{part.name}</b>: <Figure size={12}>{count}</Figure> areas are together{join
+        ? `: ${join.reason}` : ""}.</Typography>
+      <Button variant="outlined" disabled={!split} onClick={() => split && void edit(split)}>Split in two<Key
+        of={PARTS.halve} /></Button>
     </Box>
   );
 }

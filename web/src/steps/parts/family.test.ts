@@ -5,10 +5,12 @@ import { familyOf, rowsOf } from "./family";
 const part = (id: string, parent: string | null = null, visible = true) => ({ id, name: id, parent, visible }) as Part;
 
 describe("the list of parts", () => {
-  const parts = [part("hat"), part("band", "hat"), part("coat", null, false), part("badge", "band"), part("button", "coat"), part("skin")];
+  const parts = [part("hat"), part("band", "hat"), part("coat", null, false), part("badge", "band"),
+    part("button", "coat"), part("skin")];
 
   it("has each part under what it belongs to, in the order of the piece", () => {
-    expect(rowsOf(parts).map(({ part: p, depth }) => `${" ".repeat(depth)}${p.name}`)).toEqual(["hat", " band", "  badge", "coat", " button", "skin"]);
+    expect(rowsOf(parts).map(({ part: p, depth }) => `${" ".repeat(depth)}${p.name}`)).toEqual(["hat", " band",
+      "  badge", "coat", " button", "skin"]);
   });
 
   it("hides what belongs to a hidden part", () => {

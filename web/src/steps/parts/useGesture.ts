@@ -29,7 +29,8 @@ export function useGesture(gesture: Gesture | null, make: (stroke: Point[]) => P
       up: () => {
         const done = going.current;
         going.current = [];
-        if (done.length > 1 || (gesture === "share out" && done.length === 1)) void made.current(done).then(() => setPoints([]));
+        if (done.length > 1 || (gesture === "share out" && done.length === 1)) void
+          made.current(done).then(() => setPoints([]));
         else setPoints([]);
       },
       cancel: () => put([]),

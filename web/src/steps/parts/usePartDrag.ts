@@ -37,7 +37,8 @@ export function usePartDrag(rows: Row[], parts: Part[], edit: (edit: Edit) => Pr
     const family = familyOf(parts, part);
     const before = rows.slice(at).find((r) => !family.has(r.part.id))?.part.id ?? null;
     const now = parts.find((p) => p.id === part);
-    void edit({ kind: "arrange_part", part, before, parent, with_parent: parent !== null && parent === now?.parent && (now?.with_parent ?? false) });
+    void edit({ kind: "arrange_part", part, before, parent, with_parent: parent !== null && parent === now?.parent
+      && (now?.with_parent ?? false) });
   };
   const handle = (row: Row) => ({
     onPointerDown: (e: React.PointerEvent) => {
@@ -67,7 +68,8 @@ export function usePartDrag(rows: Row[], parts: Part[], edit: (edit: Edit) => Pr
     if (key === "ArrowUp" && at > 0) commit(land(rows, parts, row.part.id, at - 1, row.depth));
     else if (key === "ArrowDown" && below > 0) commit(land(rows, parts, row.part.id, below + 1, row.depth));
     else if (key === "ArrowRight" && at > 0) commit(land(rows, parts, row.part.id, at, row.depth + 1));
-    else if (key === "ArrowLeft" && row.depth > 0) commit(land(rows, parts, row.part.id, below > 0 ? below : rows.length, row.depth - 1));
+    else if (key === "ArrowLeft" && row.depth > 0) commit(land(rows, parts, row.part.id, below > 0 ? below
+      : rows.length, row.depth - 1));
     else return false;
     return true;
   };

@@ -31,7 +31,8 @@ function inside([x, y]: [number, number], outline: [number, number][]): boolean 
 }
 
 /** Click or sweep over areas, or with Shift draw round them: they light up at once, and become one edit at the end. */
-export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: string | null, act: Act, make: (edit: Edit) => Promise<unknown>) {
+export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: string | null, act: Act,
+  make: (edit: Edit) => Promise<unknown>) {
   const [hover, setHover] = useState(0);
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const going = useRef<Sweep | null>(null);
@@ -61,13 +62,15 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
         const first = byNumber.get(areaAt(map, x, y));
         if (event.shiftKey) {
           if (act === "claim" && !part) return tell("Select or make a part first.");
-          return put({ to: act === "ground" ? "ground" : (part ?? "none"), areas: new Set(), last: [x, y], outline: [[x, y]] });
+          return put({ to: act === "ground" ? "ground" : (part ?? "none"), areas: new Set(), last: [x, y],
+            outline: [[x, y]] });
         }
         if (!first) return;
         let to: Target;
         if (act === "ground") to = first.ground ? "figure" : "ground";
         else if (!part) return tell("Select or make a part first.");
-        else if (first.ground) return tell("This is ground. Switch to “Mark ground” (D) to make it part of the figure.");
+        else if (first.ground)
+          return tell("This is ground. Switch to “Mark ground” (D) to make it part of the figure.");
         else to = first.part === part ? "none" : part;
         const start: Sweep = { to, areas: new Set(), last: [x, y], outline: null };
         put({ ...start, areas: add(start, [first.area]) });
