@@ -133,10 +133,10 @@ def test_two_tabs_do_not_lose_each_others_work(address: str) -> None:
         for tab in (one, two):
             tab.get_by_role("button", name="Shade: multiply 72 %").click()
         two.get_by_role("slider", name="Shade for all: strength").press("ArrowLeft")
-        expect(two.get_by_text("multiply 71 %")).to_be_visible()
+        expect(two.get_by_text("multiply 71 %").first).to_be_visible()
         one.get_by_role("slider", name="Shade for all: strength").press("End")
         expect(one.get_by_text("It has been refreshed")).to_be_visible()
-        expect(one.get_by_text("multiply 71 %")).to_be_visible()
+        expect(one.get_by_text("multiply 71 %").first).to_be_visible()
 
 
 def test_a_file_that_is_no_picture_is_refused_in_words(address: str) -> None:

@@ -116,7 +116,8 @@ function Card({ piece, character, lines }: { piece: Piece; character: Character;
             The card will hold the {piece.recipe.parts.length} base colours of this piece, and what is seen in their
               shades and lights, in place of the {character.card.length} that it holds now.
             {character.pieces.length > 1
-              && ` ${character.pieces.length - 1} other ${character.pieces.length === 2 ? "piece keeps" : "pieces keep"}`
+              && ` ${character.pieces.length - 1} other `
+                + `${character.pieces.length === 2 ? "piece keeps" : "pieces keep"}`
                 + " the colours they have and will show how far they are from it."}
           </Typography>
         </DialogContent>
