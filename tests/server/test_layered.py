@@ -56,22 +56,6 @@ def untidy(data: bytes) -> bytes:
     return as_file(mapped(stack, change))
 
 
-@pytest.mark.parametrize(("form", "starts", "name"), [
-    ("ora", b"PK", "figure.ora"), ("layers", b"PK", "figure-layers.zip"),
-    ("tiff pages", b"II", "figure-layers.tif"), ("tiff", b"II", "figure.tif"),
-    ("webp", b"RIFF", "figure.webp"), ("silhouette", b"\x89PNG", "figure-silhouette.png"),
-    ("colours pdf", b"%PDF", "figure-colours.pdf"),
-    ("colours png", b"\x89PNG", "figure-colours.png"),
-    ("process strip", b"\x89PNG", "figure-stages.png"),
-    ("process png", b"\x89PNG", "figure-stages.png"),
-    ("process webp", b"RIFF", "figure-stages.webp"), ("archive", b"PK", "figure-archive.zip")])
-def test_every_kind_of_file_is_delivered(client: TestClient, form: str, starts: bytes,
-                                         name: str) -> None:
-    piece = new_piece(client)
-    told, data = delivered(client, piece["id"], format=form)
-    assert told == name and data.startswith(starts)
-
-
 def test_flat_files_can_be_scaled_and_without_their_ground(client: TestClient) -> None:
     piece = new_piece(client)
     _, data = delivered(client, piece["id"], format="png", long_edge=240, clear_ground=True)
