@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { askedKind, fetchBitmap, type Edit, type PictureKind, type View } from "../api/client";
+import { latestWins } from "../api/latest";
 import { fit, toPicture, useCamera } from "./camera";
 import { useGlance } from "./glance";
 import type { Tile } from "./tile";
@@ -27,39 +28,26 @@ interface Wish {
   wished: number | null;
 }
 
-// One request runs and the newest wish waits: aborting the running one at each move would starve.
-let running = false;
-let waiting: Wish | null = null;
-let epoch = 0;
 let refining = 0;
 
-async function run(wish: Wish, mine: number): Promise<void> {
-  running = true;
+const wishes = latestWins<Wish>(async (wish, wanted) => {
   try {
     const bitmap = await fetchBitmap(`/api/pieces/${wish.piece}/preview`, {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify({ edit: wish.edit, view: wish.view, ...askedKind(wish.kind), draft: wish.draft }),
     });
-    if (mine === epoch) {
-      usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview", wished: wish.wished } });
-    }
+    if (wanted()) usePreview.setState({ tile: { bitmap, view: wish.view, of: "preview", wished: wish.wished } });
   } catch {
     // The edit itself will be sent, and will say what is wrong.
   }
-  running = false;
-  if (waiting) {
-    const next = waiting;
-    waiting = null;
-    void run(next, epoch);
-  } else if (wish.draft && mine === epoch) {
-    // The hand rests: show the shapes as they will be.
-    clearTimeout(refining);
-    refining = window.setTimeout(() => {
-      if (!running && mine === epoch) void run({ ...wish, draft: false, wished: null }, mine);
-    }, REFINE_MS);
-  }
-}
+  if (!wish.draft || !wanted()) return;
+  // When the hand rests the shapes are shown as they will be.
+  clearTimeout(refining);
+  refining = window.setTimeout(() => {
+    if (wishes.idle() && wanted()) wishes.wish({ ...wish, draft: false, wished: null });
+  }, REFINE_MS);
+});
 
 // Edits after which much is worked out anew: a drag shows them roughly, and well when it rests.
 const DRAFTED = new Set<Edit["kind"]>(["move_light", "set_form", "set_lines"]);
@@ -69,14 +57,12 @@ export function wishPreview(piece: number, edit: Edit, kind: PictureKind = "pict
   const draft = DRAFTED.has(edit.kind);
   const wish = { piece, edit, view: visibleView(), kind, draft, wished: performance.now() };
   clearTimeout(refining);
-  if (running) waiting = wish;
-  else void run(wish, epoch);
+  wishes.wish(wish);
 }
 
 /** The edit has been made (or dropped): show the preview until the real picture is there. */
 export function endPreview(keep: boolean): void {
-  epoch += 1;
-  waiting = null;
+  wishes.forget();
   if (!keep) usePreview.setState({ tile: null });
 }
 
