@@ -12,7 +12,14 @@ from playwright.sync_api import Page, expect
 
 from tests.chromium import browser_page
 from tests.drawings import figure_ink, on_white, png
-from tests.e2e.page import SHARP, deliver, drop_file, part_each_area
+from tests.e2e.page import (
+    SHARP,
+    deliver,
+    drop_file,
+    part_each_area,
+    revision,
+    wait_for_change,
+)
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 KEYS = {"lines": "F2", "parts": "F3", "colour": "F4", "light": "F6", "finish": "F7", "looks": "F8",
@@ -95,3 +102,54 @@ def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
             page.get_by_role("tab", name=side).click()
             audit(f"a layered file, {side}")
         assert not audit.found, "\n".join(dict.fromkeys(audit.found))
+
+
+def test_keys_are_listed_and_lists_are_walked_by_arrows(address: str) -> None:
+    """What the list of keys says holds; the focus is on the same thing after each edit."""
+    with browser_page() as page:
+        start(page, address)
+        page.keyboard.press("?")
+        listed = page.get_by_role("dialog", name="Keys")
+        for screen in ("Everywhere", "Looking", "Parts", "Light, touch-ups", "A layered file"):
+            expect(listed.get_by_role("rowheader", name=screen, exact=True)).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(listed).to_be_hidden()
+
+        # Tabs are one stop; arrows turn to the next side, and the focus goes with them.
+        page.keyboard.press("F4")
+        page.get_by_role("tab", name="Sheet").focus()
+        page.keyboard.press("ArrowRight")
+        expect(page.get_by_role("tab", name="Even out")).to_be_focused()
+        expect(page.get_by_role("radiogroup", name="Pass to even out")).to_be_visible()
+        page.keyboard.press("ArrowLeft")
+        expect(page.get_by_role("grid", name="Colours by part and pass")).to_be_visible()
+
+        # A choice: an arrow chooses, makes its edit, and the focus stays.
+        page.keyboard.press("F9")
+        page.get_by_role("tab", name="Set up").click()
+        page.get_by_role("radio", name="Limited layers").focus()
+        before = revision(page)
+        page.keyboard.press("ArrowRight")
+        wait_for_change(page, before)
+        expect(page.get_by_role("radio", name="Masked groups")).to_be_checked()
+        expect(page.get_by_role("radio", name="Masked groups")).to_be_focused()
+
+        # A part moved by key keeps the focus, wherever it lands.
+        page.keyboard.press("F3")
+        page.get_by_role("row", name="part 3").focus()
+        before = revision(page)
+        page.keyboard.press("Alt+ArrowUp")
+        wait_for_change(page, before)
+        expect(page.get_by_role("row", name="part 3")).to_be_focused()
+
+
+def test_nothing_moves_for_those_who_ask_for_stillness(address: str) -> None:
+    """prefers-reduced-motion, Media Queries Level 5, section 12.1."""
+    with browser_page() as page:
+        page.emulate_media(reduced_motion="reduce")
+        start(page, address)
+        page.keyboard.press("?")
+        page.get_by_role("dialog", name="Keys").wait_for()
+        longest = page.evaluate("""() => Math.max(...[...document.querySelectorAll('*')].flatMap(
+            (e) => getComputedStyle(e).transitionDuration.split(',').map(parseFloat)))""")
+        assert longest < 0.001

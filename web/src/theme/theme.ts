@@ -72,6 +72,11 @@ export function makeTheme(surround: Surround) {
       MuiCssBaseline: {
         styleOverrides: {
           "html, body, #root": { height: "100%" },
+          "@media (prefers-reduced-motion: reduce)": {
+            "*, *::before, *::after": {
+              transitionDuration: "0.01ms !important", animationDuration: "0.01ms !important",
+            },
+          },
           body: { overflow: "hidden", fontVariantNumeric: "tabular-nums" },
           "*:focus-visible": { outline: `2px solid ${dark ? "#ff8f86" : "#a5262f"}`, outlineOffset: 2 },
         },
