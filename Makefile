@@ -41,7 +41,7 @@ web-unit: $(STAMPS)/node
 
 unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@echo "== tests: pytest, with Chromium"
-	@$(BIN)/python -m pytest
+	@$(BIN)/python -m pytest --numprocesses 2 --dist loadfile
 
 bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m benchmarks.run

@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.chromium import browser_page
 from tests.e2e.page import (
+    SHARP,
     canvas_pixels,
     centre,
     eventually,
@@ -31,6 +32,7 @@ def test_lights_and_shapes(address: str) -> None:
         base, shade = swatch(page, "Base", "part 1"), swatch(page, "Shade", "part 1")
         page.keyboard.press("F6")
         eventually(page, lambda: dark_share(page, base, shade) > 0.1)
+        page.wait_for_selector(SHARP)  # in full, before it is measured
         usual = dark_share(page, base, shade)
 
         before = revision(page)
@@ -73,6 +75,7 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
         base, shade = swatch(page, "Base", "part 1"), swatch(page, "Shade", "part 1")
         page.keyboard.press("F6")
         eventually(page, lambda: dark_share(page, base, shade) > 0.1)
+        page.wait_for_selector(SHARP)  # in full, before it is measured
         usual = dark_share(page, base, shade)
 
         # A part is chosen on the figure, made flat, and folded along an edge that is drawn.
