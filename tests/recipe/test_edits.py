@@ -1,14 +1,18 @@
 """Edits: what they change, what they refuse, what survives."""
 
+from collections.abc import Callable
+from typing import Any
+
 import pytest
 from pydantic import TypeAdapter, ValidationError
 
 from tests.drawings import piece
-from wardrobe.recipe.document.model import Lines, Recipe
+from wardrobe.recipe.document.model import Closing, Lines, OpenGap, Recipe, ShareArea
 from wardrobe.recipe.edits import (
     AddPart,
     AskAgain,
     ChangePart,
+    ChangeShares,
     ClaimAreas,
     Edit,
     EditRefusedError,
@@ -71,6 +75,35 @@ def test_removing_a_part_frees_its_areas_and_never_reuses_its_id() -> None:
 def test_edits_that_do_not_fit_are_refused(edit: Edit) -> None:
     with pytest.raises(EditRefusedError):
         apply(hat(), edit)
+
+
+CLOSINGS = tuple(Closing(points=((10.0 * k, 5.0), (10.0 * k + 4, 9.0))) for k in range(5))
+SIDES = tuple(OpenGap(ends=((10.0 * k, 5.0), (10.0 * k + 4, 9.0)),
+                      sides=((10.0 * k, 1.0), (10.0 * k, 11.0))) for k in range(5))
+SHARES = tuple(ShareArea(places=((10.0 * k, 5.0), (10.0 * k + 4, 9.0))) for k in range(5))
+PLACES = ((1.0, 1.0), (2.0, 2.0), (3.0, 3.0))
+
+
+@pytest.mark.parametrize("index", range(5))
+@pytest.mark.parametrize(("field", "edit", "there"), [
+    ("closings", lambda k: InkClosing(index=k, inked=True),
+     lambda old: (old.model_copy(update={"inked": True}),)),
+    ("closings", lambda k: RemoveClosing(index=k), lambda old: ()),
+    ("left_open", lambda k: AskAgain(index=k), lambda old: ()),
+    ("recuts", lambda k: ChangeShares(index=k, places=PLACES),
+     lambda old: (ShareArea(places=PLACES),)),
+])
+def test_an_entry_that_is_named_by_its_place_changes_alone(
+        field: str, edit: Callable[[int], Edit], there: Callable[[Any], tuple[Any, ...]],
+        index: int) -> None:
+    full = RECIPE.model_copy(update={"closings": CLOSINGS, "left_open": SIDES, "recuts": SHARES})
+    after = apply(full, edit(index))
+    old = getattr(full, field)
+    assert getattr(after, field) == (*old[:index], *there(old[index]), *old[index + 1:])
+    for other in {"closings", "left_open", "recuts", "parts", "claims"} - {field}:
+        assert getattr(after, other) == getattr(full, other)
+    with pytest.raises(EditRefusedError, match="no longer there"):
+        apply(full, edit(5))
 
 
 @pytest.mark.parametrize("document", [

@@ -118,6 +118,19 @@ def test_evening_out_says_what_each_part_gets_and_spares_what_no_wash_can_serve(
         16, abs=1)
 
 
+@pytest.mark.parametrize("wanted", [9.0, 12.0, 20.0])
+def test_a_part_is_spared_when_its_step_is_out_of_reach_and_only_then(wanted: float) -> None:
+    """The limits of what is faint or heavy go along with the step that is wanted."""
+    alike = [from_hex(c) for c in ("#c98f4a", "#7d9077", "#b5553f", "#4f6f8f", "#9a86a5")]
+    limits = SPANS["shade"]
+    together = even_out(alike, wanted, spare=True)
+    assert [p.own for p in together.parts] == [None] * len(alike)
+    mixed = even_out([*alike, (13, 11, 12)], wanted, spare=True)
+    assert [p.own is not None for p in mixed.parts] == [False] * len(alike) + [True]
+    for part in (*together.parts, *mixed.parts[:-1]):
+        assert limits.faint <= part.step * limits.wanted / wanted <= limits.heavy
+
+
 def test_hues_are_kept_to() -> None:
     bases = [from_hex(c) for c in ("#e9b690", "#3f7377", "#8a4226", "#c9b48d")]
     for middle in (20.0, 140.0, 260.0, 320.0):

@@ -35,7 +35,7 @@ export function LayerEditor({ piece, layer, onShow, onMake, onCancel, make }: {
             onChange={(e) => onMake({ mode: e.target.value })}>
             {modes.map((mode) => <MenuItem key={mode} value={mode}>{mode}</MenuItem>)}
           </Select>
-          <FormControlLabel sx={{ mr: 0 }} label={<Typography variant="body2">over the lines</Typography>}
+          <FormControlLabel sx={{ ml: 0, mr: 0 }} label={<Typography variant="body2">over the lines</Typography>}
             control={<Switch size="small" checked={layer.over_lines ?? false}
               onChange={(_, over_lines) => onMake({ over_lines })} />} />
         </Box>

@@ -35,12 +35,12 @@ export function WholeFigure({ piece, edit }: Props) {
       sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
       <Typography variant="body1">{offer.words}</Typography>
       <Typography variant="body2">{howSure(offer)}{offer.left ? ` ${offer.left}` : ""}</Typography>
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1, alignItems: "center", "& figure": { width: 112 } }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1, alignItems: "center", "& figure": { width: 104 } }}>
         <Outcome label="now"><EditThumb piece={piece} edit={same(piece)} kind="parts" draft={false}
           name="now" /></Outcome>
         <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false}
           name="closed" /></Outcome>
-        <Box sx={{ display: "flex", flex: "1 1 150px", flexWrap: "wrap", gap: 0.5, "& button": { flex: "1 1 130px" } }}>
+        <Box sx={{ display: "flex", flex: "1 1 136px", flexWrap: "wrap", gap: 0.5, "& button": { flex: "1 1 126px" } }}>
           <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key
             of={LINES.figure} /></Button>
           <Button color="inherit" onClick={() => void edit({ kind: "leave_figure_open", open: true })}>Leave it
