@@ -26,17 +26,18 @@ class _Faults(ast.NodeTransformer):
     """Counts the places where a fault can be put in, and puts one into the place wanted."""
 
     def __init__(self, wanted: int) -> None:
-        self.wanted, self.count, self.what = wanted, 0, ""
+        self.wanted, self.count, self.what, self.line = wanted, 0, "", 0
 
     def _here(self) -> bool:
         self.count += 1
         return self.count - 1 == self.wanted
 
     def generic_visit(self, node: ast.AST) -> ast.AST:
+        self.line = getattr(node, "lineno", self.line)  # operators have none of their own
         super().generic_visit(node)
         if type(node) in _SWAPS and self._here():
             other = _SWAPS[type(node)]()
-            self.what = f"{type(node).__name__} to {type(other).__name__}"
+            self.what = f"near line {self.line}: {type(node).__name__} to {type(other).__name__}"
             return other
         return node
 
