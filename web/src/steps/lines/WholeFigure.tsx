@@ -40,7 +40,8 @@ export function WholeFigure({ piece, edit }: Props) {
           name="now" /></Outcome>
         <Outcome label="closed"><EditThumb piece={piece} edit={change} kind="parts" draft={false}
           name="closed" /></Outcome>
-        <Box sx={{ display: "flex", flex: "1 1 136px", flexWrap: "wrap", gap: 0.5, "& button": { flex: "1 1 126px" } }}>
+        <Box sx={{ display: "flex", flex: "1 1 136px", flexWrap: "wrap", gap: 0.5,
+          "& button": { flex: "1 1 126px", px: 1 } }}>
           <Button variant="outlined" onClick={() => void edit(change)}>Close the figure<Key
             of={LINES.figure} /></Button>
           <Button color="inherit" onClick={() => void edit({ kind: "leave_figure_open", open: true })}>Leave it
