@@ -79,6 +79,7 @@ def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
         page.get_by_role("dialog", name="Keys").wait_for()
         audit("keys")
         page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog", name="Keys")).to_be_hidden()
         page.keyboard.press("F3")
         page.get_by_role("gridcell", name="part 2", exact=True).click()
         audit("a part opened")

@@ -64,6 +64,10 @@ def test_touch_ups_stay_when_the_light_moves_and_are_offered_for_review() -> Non
     assert apply(moved, RemoveTouchUps(ids=(1,))).touch_ups == ()
     with pytest.raises(EditRefusedError):
         apply(moved, RemoveTouchUps(ids=(1, 2)))
+    with pytest.raises(EditRefusedError):
+        apply(RECIPE, TouchUpPass(name="shade", act="put in", part="p999", points=ROUND))
+    anywhere = apply(RECIPE, TouchUpPass(name="shade", act="put in", points=ROUND))
+    assert [t.part for t in anywhere.touch_ups] == [None]
     for wrong in ({"points": ROUND[:2]}, {"act": "soften"}, {"widths": (3.0,)},
                   {"widths": (0.0,) * len(ROUND)}):
         with pytest.raises(ValueError, match=r"point|soften|greater"):

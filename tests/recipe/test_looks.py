@@ -264,3 +264,14 @@ def test_answers_are_kept() -> None:
     assert after.answers == (answer,)
     with pytest.raises(EditRefusedError):
         apply(BOTH, RecordAnswer(answer=answer.model_copy(update={"look": "k7"})))
+
+
+def test_a_look_keeps_its_own_colours_until_its_base_is_another() -> None:
+    own = apply(RED, ChooseColours(part="p1", own={"shade": "#224466"}, targets=("k1",)))
+    assert own.looks[0].own["p1"] == {"shade": "#224466"}
+    striped = apply(own, SetPattern(part="p1", pattern=Pattern(colour="#2f6f5f"),
+                                    targets=("k1",)))
+    assert striped.looks[0].own["p1"] == {"shade": "#224466"}
+    other = apply(striped, ChangePart(part="p1", base="#33aa22", targets=("k1",)))
+    assert "p1" not in other.looks[0].own  # it was chosen for the base before
+    assert other.looks[0].bases["p1"] == "#33aa22"

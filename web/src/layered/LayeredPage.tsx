@@ -5,6 +5,7 @@ import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { toProblem, type LayeredFile, type Shown } from "../api/client";
 import { useLayered, useLayeredFindings } from "../api/stacks";
+import { LOOKS } from "../picture/glance";
 import { GLANCES } from "../picture/keys";
 import { PictureView } from "../picture/PictureView";
 import { useGlanceKeys } from "../picture/useGlanceKeys";
@@ -21,7 +22,7 @@ import { Matching } from "./Matching";
 import { Order } from "./Order";
 
 // There is no drawing that a file came from.
-const WITHOUT_BEFORE: Binding = { ...GLANCES, on: GLANCES.on.filter((key) => key !== "b") };
+const WITHOUT_BEFORE: Binding = { ...GLANCES, on: LOOKS.filter((l) => l.key !== "before").map((l) => l.hotkey) };
 
 /** A layered file that came in: its stack, its faults, and what a piece can take over from it. */
 export function LayeredPage() {

@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from wardrobe.core.layers.layer import INK
 from wardrobe.core.passes.table import PASSES
-from wardrobe.core.stack.arrange import Planned, PlannedLayer, planned_layers
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.model import Stack
+from wardrobe.core.stack.plan import Planned, PlannedLayer, planned_layers
 from wardrobe.core.stack.roles import Placed, placed_layers
 
 How = Literal["name", "words", "pixels", "none"]

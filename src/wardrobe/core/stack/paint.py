@@ -14,14 +14,8 @@ from wardrobe.core.layers.layer import INK, Masks
 from wardrobe.core.layers.origin import CORNER, Origin
 from wardrobe.core.parallel import each
 from wardrobe.core.passes.layers import Over
-from wardrobe.core.stack.arrange import (
-    Figure,
-    Planned,
-    PlannedGroup,
-    PlannedLayer,
-    planned_layers,
-)
 from wardrobe.core.stack.model import Byte, Group, Layer, Node, Stack, Tint
+from wardrobe.core.stack.plan import Figure, Planned, PlannedGroup, PlannedLayer, planned_layers
 
 BLEED = 4  # px that layers go on under a mask
 

@@ -5,8 +5,8 @@ from typing import Annotated
 from pydantic import AfterValidator, Field
 
 from wardrobe.core.composite.modes import MODES
-from wardrobe.core.stack.arrange import Arrangement, Clipping, Extra, Layout, Place
 from wardrobe.core.stack.naming import DEFAULT_NAMES, NamePatternError, check_pattern
+from wardrobe.core.stack.plan import Arrangement, Clipping, Extra, Layout, Place
 from wardrobe.recipe.document.types import Frozen, PartName, Share, one_of
 
 MAX_EXTRAS = 24
@@ -33,7 +33,7 @@ class ExtraLayer(Frozen):
 
 
 class Delivery(Frozen):
-    """What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.arrange.Layout`.
+    """What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.plan.Layout`.
 
     Attributes
     ----------

@@ -7,15 +7,10 @@ from typing import Literal
 import numpy as np
 
 from wardrobe.core.colour import to_hex
-from wardrobe.core.stack.arrange import (
-    Arrangement,
-    Planned,
-    PlannedGroup,
-    obstacle,
-    planned_layers,
-)
+from wardrobe.core.stack.arrange import obstacle
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.model import Layer, Node, Stack, Tint
+from wardrobe.core.stack.plan import Arrangement, Planned, PlannedGroup, planned_layers
 from wardrobe.core.stack.roles import role_of
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.stages import Deriver

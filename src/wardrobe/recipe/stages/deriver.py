@@ -17,8 +17,8 @@ from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.coverage import Darkness
 from wardrobe.core.lines.gaps import Gaps
 from wardrobe.core.lines.hues import HueLines
-from wardrobe.core.stack.arrange import Figure, Planned
 from wardrobe.core.stack.model import Stack
+from wardrobe.core.stack.plan import Figure, Planned
 from wardrobe.recipe.document.look import Look, worn
 from wardrobe.recipe.document.model import BoundaryRole, Recipe
 from wardrobe.recipe.document.view import View

@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 from wardrobe.core.colour import from_hex
 from wardrobe.core.parallel import each_outer
 from wardrobe.core.passes.layers import Over
-from wardrobe.core.stack.arrange import Figure, Layout, Planned, arrange, named
+from wardrobe.core.stack.arrange import arrange, named
 from wardrobe.core.stack.coverage import Coverage
 from wardrobe.core.stack.model import Stack
 from wardrobe.core.stack.paint import Canvas, paint_stack
+from wardrobe.core.stack.plan import Figure, Layout, Planned
 from wardrobe.recipe.stages.colours import Colouring, coats_of, ground_coat
 from wardrobe.recipe.stages.cut import HaloOfBlacks, Silhouette
 from wardrobe.recipe.stages.lines import Byte, shrink

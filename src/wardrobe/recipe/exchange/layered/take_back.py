@@ -14,11 +14,11 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.core.geometry.outline import outlines_of
 from wardrobe.core.passes.seen import seen
 from wardrobe.core.passes.table import PASSES
-from wardrobe.core.stack.arrange import PlannedLayer, planned_layers
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.check.flats import main_colour
 from wardrobe.core.stack.match import Kind, Match, match_layers
 from wardrobe.core.stack.model import Layer, Stack
+from wardrobe.core.stack.plan import PlannedLayer, planned_layers
 from wardrobe.core.stack.roles import placed_layers
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS
 from wardrobe.recipe.document.model import Recipe
