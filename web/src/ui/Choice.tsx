@@ -52,9 +52,10 @@ function OneOf<T extends string | number | boolean>({ label, value, options, onC
           : [sx])] as SxProps}>
       {options.map((o) => (
         <ToggleButton key={String(o.value)} size="small" value={o.value} selected={o.value === value} disabled={o.off}
-          role={role}
-          aria-pressed={undefined} {...{ [state]: o.value === value }} tabIndex={o === first ? 0 : -1}
-            onClick={() => onChange(o.value)} sx={{ px: columns ? 0.5 : 1.5, whiteSpace: "nowrap" }}>
+          role={role} aria-pressed={undefined} {...{ [state]: o.value === value }} tabIndex={o === first ? 0 : -1}
+          onClick={() => onChange(o.value)}
+          sx={{ px: columns ? 0.5 : 1.5, lineHeight: 1.25,
+            whiteSpace: typeof wide === "number" ? "normal" : "nowrap" }}>
           {o.label}{o.keyed && <Key of={o.keyed} only={o.only} />}
         </ToggleButton>
       ))}
