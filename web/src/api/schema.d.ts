@@ -2180,7 +2180,7 @@ export interface components {
         };
         /**
          * Delivery
-         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.arrange.Layout`.
+         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.plan.Layout`.
          *
          *     Attributes
          *     ----------
