@@ -20,7 +20,7 @@ _DEFINED = {**_EDIT_SCHEMA["$defs"], **SCHEMA["$defs"]}
 Path = tuple[str | int, ...]
 
 # What a picture cannot be made up with: files, and words that are not in it.
-_FIXED = {"schema_version", "source", "asset", "original", "id", "answers"}
+_FIXED = {"schema_version", "source", "asset", "original", "id"}
 
 
 def slots(document: Any, schema: dict[str, Any] = SCHEMA,

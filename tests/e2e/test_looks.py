@@ -102,7 +102,10 @@ def test_looks_are_dressed_varied_compared_and_shown(address: str) -> None:
         rail.get_by_role("button", name="Evening").click()
         page.get_by_label(re.compile("Remarks on “Evening”")).fill("darker, as agreed")
         page.get_by_role("button", name="This look was chosen").click()
-        expect(page.get_by_role("list", name="Answers")).to_contain_text("darker, as agreed")
+        answers = page.get_by_role("list", name="Answers")
+        expect(answers).to_contain_text("darker, as agreed")
+        page.get_by_role("button", name="Withdraw").click()
+        expect(answers).to_contain_text("withdrawn")
 
         # Retired looks are off the rail, and come back.
         page.get_by_role("tab", name="Dress", exact=True).click()

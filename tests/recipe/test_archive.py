@@ -4,6 +4,7 @@ import hashlib
 import io
 import json
 import zipfile
+from datetime import UTC, datetime
 from functools import reduce
 from pathlib import Path
 
@@ -18,6 +19,7 @@ from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import AddPart, SetBackground, SetDetails, apply
+from wardrobe.recipe.events import Answer, Happened, Withdrawal
 from wardrobe.recipe.exchange.archive import ArchiveError, PieceFacts, read_archive, write_archive
 from wardrobe.recipe.stages import Deriver
 
@@ -25,13 +27,17 @@ DRAWING = png(transparent(figure_ink()))
 NAME = hashlib.sha256(DRAWING).hexdigest()
 FIRST = Recipe(source=Source(asset=NAME, original=NAME, width=480, height=480))
 EDITS = (AddPart(name="coat"), SetBackground(colour="#102030"))
+NOON = datetime(2026, 3, 4, 12, tzinfo=UTC)
+EVENTS = (Happened(number=1, at=NOON, event=Answer(look="piece", name="The piece",
+                                                   date="2026-03-03")),
+          Happened(number=2, at=NOON, event=Withdrawal(answer=1)))
 
 
 @pytest.fixture
 def archive(tmp_path: Path) -> Path:
     path = tmp_path / "a.zip"
     facts = PieceFacts(title="Kite", planned_minutes=30, spent_minutes={"lines": 2.5})
-    write_archive(path, facts, FIRST, EDITS, {NAME: DRAWING}.__getitem__,
+    write_archive(path, facts, FIRST, EDITS, EVENTS, {NAME: DRAWING}.__getitem__,
                   {"picture.png": DRAWING})
     return path
 
@@ -49,10 +55,33 @@ def changed(path: Path, **members: bytes | None) -> io.BytesIO:
     return out
 
 
+def test_answers_of_an_archive_of_before_are_events(archive: Path) -> None:
+    """Version 2 held them in the recipe, and among the edits."""
+    answer = {"look": "piece", "remarks": "darker boots", "date": "2026-02-01"}
+    old = {"answers": [answer], "schema_version": 2}
+    with zipfile.ZipFile(archive) as opened:
+        recipe, told = (json.loads(opened.read(f"{n}.json")) for n in ("recipe", "history"))
+    told["first"] |= {"schema_version": 2, "answers": []}
+    told["edits"] = [told["edits"][0], {"kind": "record_answer", "answer": answer},
+                     {"kind": "several", "edits": [told["edits"][1], {
+                         "kind": "record_answer", "answer": answer}]}]
+    back = read_archive(changed(archive, events_json=None, recipe_json=json.dumps(
+        recipe | old).encode(), history_json=json.dumps(told).encode()))
+    assert [e.event for e in back.events] == [Answer(**answer, name="The piece")]
+    assert back.recipe == reduce(apply, EDITS, FIRST) and len(back.edits) == 2
+
+
+@pytest.mark.parametrize("events", [b"{", b"[{}]", b'[{"number": 2, "at": "2026-03-04T12:00:00Z", '
+                                    b'"event": {"kind": "withdrawal", "answer": 1}}]'])
+def test_events_that_are_none_are_refused(archive: Path, events: bytes) -> None:
+    with pytest.raises(ArchiveError, match="events"):
+        read_archive(changed(archive, events_json=events))
+
+
 def test_what_goes_out_comes_back(archive: Path) -> None:
     back = read_archive(archive)
     assert (back.facts.title, back.facts.spent_minutes) == ("Kite", {"lines": 2.5})
-    assert back.first == FIRST and back.edits == EDITS
+    assert back.first == FIRST and back.edits == EDITS and back.events == EVENTS
     assert back.recipe == reduce(apply, EDITS, FIRST)
     assert back.assets == {NAME: DRAWING}
     with zipfile.ZipFile(archive) as opened:  # open formats: anyone can look in
@@ -70,7 +99,7 @@ def test_a_second_drawing_is_looked_at_before_it_comes_in(
     path = tmp_path / "b.zip"
     kept = {NAME: DRAWING, name: second}
     facts = PieceFacts(title="Kite", planned_minutes=30, spent_minutes={})
-    write_archive(path, facts, FIRST, (edit,), kept.__getitem__, {})
+    write_archive(path, facts, FIRST, (edit,), (), kept.__getitem__, {})
     with pytest.raises(ArchiveError, match=said):
         read_archive(path)
 
@@ -81,7 +110,7 @@ def test_a_second_drawing_goes_along(tmp_path: Path) -> None:
     edit = SetDetails(details=PlacedPicture(asset=name, width=240, height=240))
     path = tmp_path / "c.zip"
     facts = PieceFacts(title="Kite", planned_minutes=30, spent_minutes={})
-    write_archive(path, facts, FIRST, (edit,), {NAME: DRAWING, name: second}.__getitem__, {})
+    write_archive(path, facts, FIRST, (edit,), (), {NAME: DRAWING, name: second}.__getitem__, {})
     back = read_archive(path)
     assert back.recipe.details == edit.details and back.assets[name] == second
 

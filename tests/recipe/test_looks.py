@@ -11,7 +11,6 @@ from pydantic import TypeAdapter
 from tests.drawings import piece
 from wardrobe.core.formats.page import Text, pages_to_pdf
 from wardrobe.recipe.document.colouring import Wash
-from wardrobe.recipe.document.look import Answer
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
@@ -25,7 +24,6 @@ from wardrobe.recipe.edits import (
     MoveLight,
     MoveLook,
     NudgeColour,
-    RecordAnswer,
     RemoveLook,
     RemovePart,
     SetBackground,
@@ -256,14 +254,6 @@ def test_contact_sheets_hold_every_look_with_its_colours() -> None:
         for page in pages:
             assert all(i.x >= 0 and i.y <= page.height for i in page.items)
         assert pages_to_pdf(pages, "Figure").startswith(b"%PDF")
-
-
-def test_answers_are_kept() -> None:
-    answer = Answer(look="k1", remarks="the red one, darker boots", date="2026-11-26")
-    after = apply(BOTH, RecordAnswer(answer=answer))
-    assert after.answers == (answer,)
-    with pytest.raises(EditRefusedError):
-        apply(BOTH, RecordAnswer(answer=answer.model_copy(update={"look": "k7"})))
 
 
 def test_a_look_keeps_its_own_colours_until_its_base_is_another() -> None:

@@ -40,7 +40,7 @@ RICH = PLAIN.model_copy(update={
     "recuts": (SplitArea(stroke=((240.0, 20.0), (240.0, 200.0))),),
     "halo": Halo(width=3), "details": None,
     "looks": (Look(id="k1", name="other", bases={"p1": "#335577"}),)})
-FIELDS = sorted(set(Recipe.model_fields) - {"schema_version", "source", "answers", "details"})
+FIELDS = sorted(set(Recipe.model_fields) - {"schema_version", "source", "details"})
 # What is decided about a piece, but not about its picture.
 UNSEEN = {"delivery", "looks", "open_figure", "proposed"}
 

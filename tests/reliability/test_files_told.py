@@ -31,7 +31,7 @@ from wardrobe.server.settings import Settings
 
 def archive_of(recipe: Recipe, path: Path, source: bytes, **changes: str) -> Path:
     """An archive whose members are changed afterwards."""
-    write_archive(path, PieceFacts(title="Kite"), recipe, (), lambda name: source, {})
+    write_archive(path, PieceFacts(title="Kite"), recipe, (), (), lambda name: source, {})
     if changes:
         with zipfile.ZipFile(path) as archive:
             members = {name: archive.read(name) for name in archive.namelist()}

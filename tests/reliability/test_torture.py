@@ -14,7 +14,7 @@ from tests.torture.run import LIMITS, judged
 from tests.torture.uploads import send_damaged
 
 TRIALS: dict[str, Callable[[Path], dict[str, Any]]] = {
-    "kills": lambda folder: kill_again_and_again(folder, 11, 2),
+    "kills": lambda folder: kill_again_and_again(folder, 11, 5, seconds=1.0),
     "uploads": lambda folder: send_damaged(folder, 12, 200),
     "operations": lambda folder: ask_everything(folder, 13, 3, 12),
     "disk": run_full,

@@ -6,6 +6,7 @@ import shutil
 import sqlite3
 import threading
 from collections.abc import Iterator
+from contextlib import closing
 from itertools import pairwise
 from pathlib import Path
 
@@ -207,36 +208,51 @@ def test_an_edit_of_a_newer_version_is_told_and_left(sessions: sessionmaker[Sess
     assert PieceRepository(sessions).travel(number, 2, -1).recipe == RECIPE
 
 
-def test_a_database_of_before_opens_with_all_that_is_in_it(settings: Settings) -> None:
-    """A file that the released tables 0006 were kept in, as it was then."""
+ANSWERS = {  # what was answered, and is not undone, by the tables that it was kept in
+    "0006": [], "0007": [("k1", "Evening", "darker boots, please"), ("piece", "The piece", ""),
+                         (None, "", "none of them")]}
+
+
+@pytest.mark.parametrize("revision", ANSWERS)
+def test_a_database_of_before_opens_with_all_that_is_in_it(settings: Settings,
+                                                           revision: str) -> None:
+    """Files that released tables were kept in, as they were then: undo, redo, answers."""
     settings.data_dir.mkdir(parents=True)
-    path = settings.data_dir / "wardrobe.sqlite3"
-    shutil.copy(GOLDEN / "database-0006.sqlite3", path)
-    before = json.loads((GOLDEN / "database-0006.json").read_text())
+    path, golden = settings.data_dir / "wardrobe.sqlite3", f"database-{revision}"
+    shutil.copy(GOLDEN / f"{golden}.sqlite3", path)
+    before = json.loads((GOLDEN / f"{golden}.json").read_text())
     with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
-        now = client.get(f"/api/pieces/{before['id']}").json()
-        del now["rests"]
-        assert now["recipe"].pop("finish") == [] and now["recipe"].pop("schema_version") == 2
-        del before["recipe"]["schema_version"]
-        before["recipe"].pop("finish", None)
-        for look in (*now["recipe"]["looks"], *before["recipe"]["looks"]):
-            look.pop("finish", None)
-        assert now == before
+        url = f"/api/pieces/{before['id']}"
+        now = client.get(url).json()
+        assert not {*now} ^ {*before, "rests"}
+        for what in before:
+            if what != "recipe":
+                assert now[what] == before[what], what
+        assert now["recipe"] == Recipe.model_validate(before["recipe"]).model_dump(mode="json")
+        events = client.get(f"{url}/events").json()
+        assert [(e["event"]["look"], e["event"]["name"], e["event"]["remarks"])
+                for e in events] == ANSWERS[revision]
         studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
         source = before["recipe"]["source"]
         assert studio.pieces.assets_in_use() == {source["asset"], source["original"]}
-        for _ in range(2):  # what had been undone can be done again
-            now = client.post(f"/api/pieces/{now['id']}/redo",
-                              json={"seen": now["revision"]}).json()
-        assert now["recipe"]["touch_ups"] and now["recipe"]["answers"] and not now["can_redo"]
-        assert [c["name"] for c in client.get("/api/characters").json()] == ["Nela"]
-        while now["can_undo"]:
-            now = client.post(f"/api/pieces/{now['id']}/undo",
-                              json={"seen": now["revision"]}).json()
-        assert now["recipe"]["parts"] == []
+        last = now
+        while last["can_redo"]:  # what had been undone can be done again
+            last = client.post(f"{url}/redo", json={"seen": last["revision"]}).json()
+        assert last["recipe"]["touch_ups"] if revision == "0006" else \
+            last["recipe"]["background"] == "#556677"
+        first = last
+        while first["can_undo"]:
+            first = client.post(f"{url}/undo", json={"seen": first["revision"]}).json()
+        assert first["recipe"]["parts"] == []
+        assert client.get(f"{url}/events").json() == events
+        _, edits = studio.pieces.history(before["id"])
+        assert edits == ()
+    with closing(sqlite3.connect(path)) as opened:
+        places = [p for p, in opened.execute("SELECT position FROM history ORDER BY position")]
+        assert places == [*range(len(places))]
     # As it was before its tables were changed, beside it.
-    aside = settings.data_dir / "wardrobe-0006.sqlite3"
-    with sqlite3.connect(aside) as old, sqlite3.connect(GOLDEN / "database-0006.sqlite3") as was:
+    aside = settings.data_dir / f"wardrobe-{revision}.sqlite3"
+    with sqlite3.connect(aside) as old, sqlite3.connect(GOLDEN / f"{golden}.sqlite3") as was:
         assert list(old.iterdump()) == list(was.iterdump())
 
 

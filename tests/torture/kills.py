@@ -8,10 +8,10 @@ from typing import Any
 
 import httpx
 
+from tests.recipes import edit_of, kinds
 from tests.torture.drawings import drawings
 from tests.torture.machine import Machine
-
-_COLOURS = "#{:06x}".format
+from wardrobe.recipe.document.model import Recipe
 
 
 class Ledger:
@@ -19,6 +19,8 @@ class Ledger:
 
     def __init__(self) -> None:
         self.pieces: dict[int, dict[str, Any]] = {}
+        self.events: dict[int, list[dict[str, Any]]] = {}
+        self.archives: list[bytes] = []
         self.under_way: set[int] = set()
         self.removing: set[int] = set()
         self.removed: set[int] = set()
@@ -47,27 +49,22 @@ class Ledger:
             if picture.status_code != 200:
                 wrong.append(f"picture of {number}: {picture.text[:200]}")
             self.pieces[number] = now
+            events = client.get(f"/api/pieces/{number}/events").json()
+            said = self.events.get(number, [])
+            if events[:len(said)] != said or len(events) > len(said) + 1:
+                wrong.append(f"piece {number}: {len(said)} events became {len(events)}")
+            self.events[number] = events
         self.under_way.clear()
         self.removing.clear()
         return wrong
 
 
 def some_edit(rng: random.Random, piece: dict[str, Any]) -> dict[str, Any]:
-    """A change of one of many kinds."""
-    parts = piece["recipe"]["parts"]
-    part = rng.choice(parts)["id"] if parts else "p1"
-    colour = _COLOURS(rng.randrange(2**24))
-    stroke = [[rng.uniform(0, 200), rng.uniform(0, 200)] for _ in range(rng.randint(3, 40))]
-    return rng.choice([
-        {"kind": "set_background", "colour": colour},
-        {"kind": "change_part", "part": part, "base": colour},
-        {"kind": "add_part", "name": f"part {rng.randrange(10**6)}"},
-        {"kind": "claim_areas", "to": part, "strokes": [stroke]},
-        {"kind": "touch_up_pass", "name": "shade", "act": "put in", "points": stroke},
-        {"kind": "move_light", "light": {"azimuth": rng.uniform(0, 359), "height": 40}},
-        {"kind": "add_look", "name": f"look {rng.randrange(99)}", "bases": {part: colour}},
-        {"kind": "nudge_colour", "part": part, "name": "base", "to": "warmer", "times": 3},
-        {"kind": "set_fill", "fill": rng.choice(["to the line", "under the line"])}])
+    """A change of any kind; some of them make no sense for this piece, and are refused."""
+    recipe = Recipe.model_validate(piece["recipe"])
+    while (made := edit_of(rng.choice(kinds()), recipe, rng)) is None:
+        pass
+    return made.model_dump(mode="json")
 
 
 def work(machine: Machine, ledger: Ledger, seed: int, over: threading.Event) -> None:
@@ -89,13 +86,7 @@ def one_step(client: httpx.Client, ledger: Ledger, rng: random.Random,
     if not ledger.pieces or (what < 0.06 and len(ledger.pieces) < 8):
         job = client.post("/api/pieces", files={"file": ("a", rng.choice(list(files.values())))},
                           data={"title": "Kite"}).json()
-        while job["state"] in ("waiting", "running"):
-            time.sleep(0.02)
-            job = client.get(f"/api/jobs/{job['id']}").json()
-        if job["state"] == "done":
-            ledger.pieces[job["piece"]] = client.get(f"/api/pieces/{job['piece']}").json()
-            ledger.acknowledged += 1
-        return
+        return _took(client, ledger, _finished(client, job))
     number = rng.choice(list(ledger.pieces))
     piece, url = ledger.pieces[number], f"/api/pieces/{number}"
     if what < 0.08 and len(ledger.pieces) > 2:
@@ -105,12 +96,23 @@ def one_step(client: httpx.Client, ledger: Ledger, rng: random.Random,
         del ledger.pieces[number]
         ledger.removed.add(number)
     elif what < 0.12:
-        client.post(f"{url}/deliveries", json={"format": rng.choice(["ora", "png", "archive"])})
-    elif what < 0.16:
+        form = rng.choice(["ora", "png", "archive"])
+        job = _finished(client, client.post(f"{url}/deliveries", json={"format": form}).json())
+        if form == "archive" and job["state"] == "done":
+            ledger.archives.append(client.get(f"/api/jobs/{job['id']}/file").content)
+    elif what < 0.14 and ledger.archives and len(ledger.pieces) < 8:
+        _took(client, ledger, _finished(client, client.post("/api/pieces/restore", files={
+            "file": ("a.zip", rng.choice(ledger.archives))}).json()))
+    elif what < 0.18:
         client.get(f"{url}/picture", params={"width": 200, "height": 200})
+    elif what < 0.24:
+        answer = client.post(f"{url}/events", json={
+            "kind": "answer", "look": "piece", "remarks": str(rng.random()), "date": "2026-03-04"})
+        if answer.status_code == 201:
+            ledger.events[number] = answer.json()
     else:
         ledger.under_way.add(number)
-        if what < 0.26:
+        if what < 0.32:
             answer = client.post(f"{url}/{rng.choice(['undo', 'redo'])}",
                                  json={"seen": piece["revision"]})
         else:
@@ -122,6 +124,19 @@ def one_step(client: httpx.Client, ledger: Ledger, rng: random.Random,
     ledger.acknowledged += 1
 
 
+def _finished(client: httpx.Client, job: dict[str, Any]) -> dict[str, Any]:
+    while job["state"] in ("waiting", "running"):
+        time.sleep(0.02)
+        job = client.get(f"/api/jobs/{job['id']}").json()
+    return job
+
+
+def _took(client: httpx.Client, ledger: Ledger, job: dict[str, Any]) -> None:
+    if job["state"] == "done":
+        ledger.pieces[job["piece"]] = client.get(f"/api/pieces/{job['piece']}").json()
+        ledger.acknowledged += 1
+
+
 def left_over(folder: Path) -> list[str]:
     """Files that nobody will use: half-written ones, and those of processes that have ended."""
     halves = [str(p) for p in folder.rglob(".part-*")]
@@ -129,8 +144,9 @@ def left_over(folder: Path) -> list[str]:
     return halves + [str(p) for p in own[1:]]
 
 
-def kill_again_and_again(folder: Path, seed: int, kills: int) -> dict[str, Any]:
-    """Run and kill; return figures."""
+def kill_again_and_again(folder: Path, seed: int, kills: int,
+                         seconds: float = 2.5) -> dict[str, Any]:
+    """Run, and kill within some seconds; return figures."""
     rng = random.Random(seed)
     machine, ledger = Machine(folder), Ledger()
     wrong: list[str] = []
@@ -142,7 +158,7 @@ def kill_again_and_again(folder: Path, seed: int, kills: int) -> dict[str, Any]:
         over = threading.Event()
         thread = threading.Thread(target=work, args=(machine, ledger, seed + number, over))
         thread.start()
-        time.sleep(rng.uniform(0.05, 2.5))
+        time.sleep(rng.uniform(0.05, seconds))
         machine.kill()
         over.set()
         thread.join(60)

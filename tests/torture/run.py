@@ -28,8 +28,8 @@ def trials(seed: int, scale: float) -> dict[str, tuple[str, Trial]]:
         return max(1, round(count * scale))
 
     return {
-        "kills": ("Killed (SIGKILL) at random moments of edits, undo, imports, deliveries, deletes",
-                  lambda folder: kill_again_and_again(folder, seed, many(16))),
+        "kills": ("Killed (SIGKILL) at random moments of edits, imports, restores, answers",
+                  lambda folder: kill_again_and_again(folder, seed, many(60))),
         "uploads": ("Damaged uploads: drawings in every format, layered files, archives, cards",
                     lambda folder: send_damaged(folder, seed, many(3000))),
         "hostile": ("Files that ask for minutes of work, and a stop while two are read",

@@ -107,6 +107,7 @@ def restore(studio: Studio, job: Job, file: Path) -> None:
         studio.store(studio.card(archived.recipe))
     piece = studio.pieces.create(facts.title, facts.planned_minutes, archived.first,
                                archived.edits)
+    studio.events.take_over(piece, archived.events)
     for step, minutes in facts.spent_minutes.items():
         if step in STEPS and minutes > 0:
             studio.pieces.record(piece, step, minutes * 60, most=minutes * 60)

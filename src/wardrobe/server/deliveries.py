@@ -330,7 +330,7 @@ def _archive(studio: Studio, piece_id: int) -> Callable[[Path, Order], None]:
         write_openraster(layered, stack, picture, order.dpi,
                          order.written("Writing the archive"))
         first, edits = studio.pieces.history(piece_id)
-        write_archive(path, facts, first, edits, studio.assets.get, {
+        write_archive(path, facts, first, edits, studio.events.of(piece_id), studio.assets.get, {
             "picture.png": encode_flat(picture, "png", order.dpi),
             "stack.ora": layered.getvalue()})
     return write

@@ -44,6 +44,7 @@ from wardrobe.server.apart import SHARED, Bounds
 from wardrobe.server.apart.tasks import ReadPicture
 from wardrobe.server.assets import AssetStore
 from wardrobe.server.characters import CharacterStore
+from wardrobe.server.db.events import EventRepository
 from wardrobe.server.db.jobs import JobRepository
 from wardrobe.server.db.pieces import PieceRepository, StoredPiece
 from wardrobe.server.db.session import folder_error, open_database
@@ -94,6 +95,7 @@ class Studio:
         except OSError as error:
             raise folder_error(error, self._path) from error
         self.pieces, self.characters = PieceRepository(sessions), CharacterStore(sessions)
+        self.events = EventRepository(sessions)
         self.templates = TemplateStore(sessions)
         self.store = Store(self._load_source, folder=data / "artefacts",
                            disk_bytes=settings.artefact_bytes)

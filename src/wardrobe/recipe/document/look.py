@@ -62,23 +62,6 @@ class Look(Frozen):
     retired: bool = False
 
 
-class Answer(Frozen):
-    """What came back from whoever chooses.
-
-    Attributes
-    ----------
-    look : str
-        Id of the look that was chosen; ``piece`` for the piece itself, None for none.
-    remarks : str
-    date : str
-        ``YYYY-MM-DD``.
-    """
-
-    look: LookId | Literal["piece"] | None = None
-    remarks: Annotated[str, Field(max_length=2000)] = ""
-    date: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
-
-
 def worn(recipe: "Recipe", look: Look, parts: "tuple[Part, ...] | None" = None) -> "Recipe":
     """The piece as it is in a look; looks themselves are left out.
 

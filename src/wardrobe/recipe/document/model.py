@@ -12,7 +12,7 @@ from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer, check_spots
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
-from wardrobe.recipe.document.look import MAX_LOOKS, Answer, Look
+from wardrobe.recipe.document.look import MAX_LOOKS, Look
 from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.types import (
     AssetName,
@@ -276,7 +276,7 @@ class Recipe(Frozen):
     suggested and not yet accepted. The piece is the first of its looks; ``looks`` are the others.
     """
 
-    schema_version: Literal[2] = 2
+    schema_version: Literal[3] = 3
     source: Source
     frame: Frame = Frame()
     lines: Lines = Lines()
@@ -301,7 +301,6 @@ class Recipe(Frozen):
     finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] = ()
     delivery: Delivery = Delivery()
     looks: Annotated[tuple[Look, ...], Field(max_length=MAX_LOOKS)] = ()
-    answers: Annotated[tuple[Answer, ...], Field(max_length=100)] = ()
 
     @model_validator(mode="before")
     @classmethod

@@ -52,7 +52,6 @@ from wardrobe.recipe.edits.looks import (
     ChangeLook,
     FollowPiece,
     MoveLook,
-    RecordAnswer,
     RemoveLook,
     dressed,
 )
@@ -78,7 +77,7 @@ __all__ = [
     "ChangeFinish", "ChangeLook", "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas",
     "CloseGaps", "ColourBlack", "Edit", "EditRefusedError", "FollowPiece", "GrowSilhouette",
     "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveFinish",
-    "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "RecordAnswer", "RemoveClosing",
+    "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "RemoveClosing",
     "RemoveFinish", "RemoveLook", "RemovePart", "RemoveTouchUps", "ReplaceParts",
     "SetBackground", "SetDelivery", "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo",
     "SetHatching", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several",
@@ -94,8 +93,7 @@ SingleEdit = Annotated[
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
     | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
     | AddFinish | ChangeFinish | MoveFinish | RemoveFinish
-    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece
-    | RecordAnswer,
+    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece,
     Field(discriminator="kind"),
 ]
 

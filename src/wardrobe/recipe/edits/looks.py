@@ -10,7 +10,6 @@ from wardrobe.recipe.document.look import (
     MOST_LOOK_NUMBER,
     PIECE,
     WHOLES,
-    Answer,
     Bases,
     Look,
     LookId,
@@ -69,19 +68,6 @@ class FollowPiece(Frozen):
     looks: Annotated[tuple[LookId, ...], Field(min_length=1, max_length=MAX_LOOKS)]
     what: Annotated[tuple[Followed, ...], Field(min_length=1, max_length=8)]
     parts: Annotated[tuple[PartId, ...], Field(max_length=200)] = ()
-
-
-class RecordAnswer(Frozen):
-    """What came back from whoever chooses among the looks."""
-
-    kind: Literal["record_answer"] = "record_answer"
-    answer: Answer
-
-
-def _record(recipe: Recipe, edit: RecordAnswer) -> Recipe:
-    if edit.answer.look not in (None, PIECE):
-        look_of(recipe, str(edit.answer.look))
-    return recipe.model_copy(update={"answers": (*recipe.answers, edit.answer)[-100:]})
 
 
 def dressed(recipe: Recipe, wearer: str) -> Recipe:
@@ -146,4 +132,4 @@ def _remove(recipe: Recipe, edit: RemoveLook) -> Recipe:
 
 
 RULES: Rules = {AddLook: _add, ChangeLook: _change, MoveLook: _move, RemoveLook: _remove,
-                FollowPiece: _follow, RecordAnswer: _record}
+                FollowPiece: _follow}

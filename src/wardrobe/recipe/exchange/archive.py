@@ -3,12 +3,13 @@
 import hashlib
 import json
 import zipfile
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import reduce
 from pathlib import Path
 from typing import IO, Annotated, Any, Literal, TypeVar
 
+from annotated_types import MaxLen
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from wardrobe.core.errors import UnreadableImageError, WardrobeError
@@ -20,10 +21,13 @@ from wardrobe.recipe.document.colouring import Wash
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET, Colour, Frozen, PartName, Title
 from wardrobe.recipe.edits import Edit, StoredEdit, apply
+from wardrobe.recipe.events import MOST_EVENTS, Happened, as_events, noted, parted
 from wardrobe.recipe.exchange.card import CheckedColour
 
 _MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 64 * 1024**2
 _EDITS: TypeAdapter[list[Edit]] = TypeAdapter(list[StoredEdit])
+_EVENTS: TypeAdapter[list[Happened]] = TypeAdapter(
+    Annotated[list[Happened], MaxLen(MOST_EVENTS)])
 
 
 class ArchiveError(UnreadableImageError):
@@ -63,6 +67,7 @@ class Archived:
         Where the history begins.
     edits : tuple of Edit
         From there to the piece as it is.
+    events : tuple of Happened
     assets : dict of str to bytes
         By SHA-256, which has been checked.
     """
@@ -70,6 +75,7 @@ class Archived:
     facts: PieceFacts
     first: Recipe
     edits: tuple[Edit, ...]
+    events: tuple[Happened, ...]
     assets: Mapping[str, bytes]
 
     @property
@@ -79,7 +85,8 @@ class Archived:
 
 
 def write_archive(path: Path, facts: PieceFacts, first: Recipe, edits: tuple[Edit, ...],
-                  load: Callable[[str], bytes], renders: Mapping[str, bytes]) -> None:
+                  events: Sequence[Happened], load: Callable[[str], bytes],
+                  renders: Mapping[str, bytes]) -> None:
     """Write an archive.
 
     Parameters
@@ -89,6 +96,7 @@ def write_archive(path: Path, facts: PieceFacts, first: Recipe, edits: tuple[Edi
     first : Recipe
     edits : tuple of Edit
         What was done since; the recipe is what they lead to.
+    events : sequence of Happened
     load : callable
         Gives the bytes of an asset.
     renders : mapping of str to bytes
@@ -102,6 +110,7 @@ def write_archive(path: Path, facts: PieceFacts, first: Recipe, edits: tuple[Edi
         _put(archive, "recipe.json", recipe.model_dump_json(indent=1))
         _put(archive, "history.json",
              f'{{"first": {first.model_dump_json()},\n"edits": {told}}}')
+        _put(archive, "events.json", _EVENTS.dump_json(list(events), indent=1).decode())
         for name in names:
             _put(archive, f"assets/{name}", load(name))
         for name, data in renders.items():
@@ -142,6 +151,7 @@ def _read(members: Members, limits: ImageLimits) -> Archived:
     recipe = _parsed(Recipe, "recipe.json", members)
     began, edits = _history(members.read("history.json", _MOST_TEXT)
                             if "history.json" in members else b"", recipe)
+    events = tuple(_events(members, recipe))
     named = sorted(set(ASSET.findall(began.model_dump_json() + _EDITS.dump_json(
         list(edits)).decode())))
     assets = {name: members.read(f"assets/{name}", limits.file_bytes * 4) for name in named}
@@ -150,7 +160,20 @@ def _read(members: Members, limits: ImageLimits) -> Archived:
             raise ArchiveError("A picture in the archive is damaged: its bytes are not what its "
                                "name says.")
     _check_pictures(recipe, assets, limits)
-    return Archived(facts, began, edits, assets)
+    return Archived(facts, began, edits, events, assets)
+
+
+def _events(members: Members, recipe: Recipe) -> list[Happened]:
+    try:
+        if "events.json" not in members:  # an earlier version kept answers in the recipe
+            stored = json.loads(members.read("recipe.json", _MOST_TEXT)).get("answers") or ()
+            return noted(as_events(stored, {look.id: look.name for look in recipe.looks}))
+        found = _EVENTS.validate_json(members.read("events.json", _MOST_TEXT))
+    except ValidationError as error:
+        raise _another("events.json", error) from error
+    if [h.number for h in found] != list(range(1, len(found) + 1)):
+        raise ArchiveError("The archive was changed by hand: its events are not in their order.")
+    return found
 
 
 M = TypeVar("M", bound=BaseModel)
@@ -160,10 +183,14 @@ def _parsed(kind: type[M], name: str, members: Members) -> M:
     try:
         return kind.model_validate_json(members.read(name, _MOST_TEXT))
     except ValidationError as error:
-        first = error.errors(include_input=False)[0]
-        where = ".".join(str(p) for p in first["loc"])
-        raise ArchiveError(f"The archive was made by another version, or changed by hand: {name}"
-                           f"{f', {where}' if where else ''}: {first['msg']}.") from error
+        raise _another(name, error) from error
+
+
+def _another(name: str, error: ValidationError) -> ArchiveError:
+    first = error.errors(include_input=False)[0]
+    where = ".".join(str(p) for p in first["loc"])
+    return ArchiveError(f"The archive was made by another version, or changed by hand: {name}"
+                        f"{f', {where}' if where else ''}: {first['msg']}.")
 
 
 def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
@@ -171,9 +198,10 @@ def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
     try:
         told: dict[str, Any] = json.loads(data)
         first = Recipe.model_validate(told["first"])
-        edits = tuple(_EDITS.validate_python(told["edits"]))
+        left, _ = parted(told["edits"], {})
+        edits = tuple(_EDITS.validate_python([edit for edit in left if edit is not None]))
         return (first, edits) if reduce(apply, edits, first) == recipe else (recipe, ())
-    except (ValueError, KeyError, TypeError, RecursionError, WardrobeError):
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError, WardrobeError):
         return recipe, ()
 
 

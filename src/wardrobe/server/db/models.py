@@ -140,6 +140,18 @@ class JobRow(Base):
     began: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, index=True)
 
 
+class EventRow(Base):
+    """What happened to a piece besides its making; a trigger keeps it from being changed."""
+
+    __tablename__ = "event"
+
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"),
+                                          primary_key=True)
+    number: Mapped[int] = mapped_column(Integer, primary_key=True)
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    event: Mapped[dict[str, object]] = mapped_column(JSON)
+
+
 class SittingRow(Base):
     """A stretch of work on a step of a piece."""
 

@@ -7,6 +7,7 @@ from fastapi import APIRouter, File, Form, UploadFile
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.types import Title
+from wardrobe.recipe.events import Event, Happened
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.server.arrivals import import_drawing, restore
@@ -121,6 +122,19 @@ def undo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
 def redo(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
     """Go one edit forward."""
     return Piece.of(studio.pieces.travel(piece_id, request.seen, +1), studio.deriver)
+
+
+@router.get("/{piece_id}/events")
+def list_events(studio: StudioDep, piece_id: PathId) -> list[Happened]:
+    """What happened to a piece besides its making, in its order."""
+    return studio.events.of(piece_id)
+
+
+@router.post("/{piece_id}/events", status_code=201)
+def note_event(studio: StudioDep, piece_id: PathId, event: Event) -> list[Happened]:
+    """Note an answer, or that one is withdrawn. It is kept for ever and is not undone; the name
+    of its look is that which the look has now."""
+    return studio.events.add(piece_id, event, studio.pieces.recipe(piece_id))
 
 
 @router.post("/{piece_id}/work", status_code=204)

@@ -12,9 +12,9 @@ import { api, need, type JobState, type Schemas } from "../../api/client";
 import { usePieceCharacter } from "../../api/characters";
 import { cancel } from "../../api/jobs";
 import { tell, tellProblem } from "../../api/notice";
-import { useChanges } from "../../api/pieces";
 import { Seam } from "../../theme/Seam";
 import { deliver } from "../deliver/deliver";
+import { Answers } from "./Answers";
 import type { Wearing } from "./LooksStep";
 
 type Request = Schemas["DeliveryRequest"];
@@ -95,36 +95,6 @@ export function Show({ wearing }: { wearing: Wearing }) {
       <Seam />
       <Outfits wearing={wearing} />
     </>
-  );
-}
-
-/** What came back from whoever chooses. */
-function Answers({ wearing }: { wearing: Wearing }) {
-  const { piece, report, chosen } = wearing;
-  const { edit } = useChanges(piece.id);
-  const [remarks, setRemarks] = useState("");
-  const [date, setDate] = useState(() => new Date().toISOString().slice(0, 10));
-  const nameOf = (id: string | null | undefined) => report?.looks.find((l) => l.id === id)?.name ?? "none";
-  const answers = piece.recipe.answers ?? [];
-  const record = async () => {
-    if (await edit({ kind: "record_answer", answer: { look: chosen, remarks: remarks.trim(), date } })) setRemarks("");
-  };
-  return (
-    <Box>
-      <Typography variant="h3" component="h2">What came back</Typography>
-      <Box component="ul" aria-label="Answers" sx={{ listStyle: "none", m: 0, p: 0 }}>
-        {answers.map((a, k) => <Box component="li" key={k}
-          sx={{ py: 0.5, borderTop: 1, borderColor: "divider" }}>{a.date}: <b>{nameOf(a.look)}</b>{a.remarks &&
-            <Typography variant="body2">{a.remarks}</Typography>}</Box>)}
-      </Box>
-      <TextField fullWidth multiline minRows={2} label={`Remarks on “${nameOf(chosen)}”`} value={remarks}
-        onChange={(e) => setRemarks(e.target.value)} sx={{ mt: 1 }} slotProps={{ htmlInput: { maxLength: 2000 } }} />
-      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
-        <TextField type="date" label="Date" value={date} onChange={(e) => setDate(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }} />
-        <Button variant="outlined" disabled={!date} onClick={() => void record()}>This look was chosen</Button>
-      </Box>
-    </Box>
   );
 }
 

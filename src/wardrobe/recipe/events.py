@@ -1,0 +1,137 @@
+"""What happens to a piece besides its making: kept as it was, never undone, and without effect on
+any picture."""
+
+from collections.abc import Iterable, Mapping
+from datetime import UTC, date, datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import AwareDatetime, Field, TypeAdapter
+
+from wardrobe.core.errors import WardrobeError
+from wardrobe.recipe.document.look import PIECE, LookId
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import Frozen
+
+MOST_EVENTS = 2000
+
+
+class EventRefusedError(WardrobeError):
+    """What is to be noted is not about anything that is there."""
+
+    title = "This could not be noted"
+
+
+class Answer(Frozen):
+    """What came back from whoever chooses among the looks.
+
+    Attributes
+    ----------
+    look : str or None
+        Id of the look that was chosen; ``piece`` for the piece itself, None for none.
+    name : str
+        What the look was called then; it may be renamed or thrown away later.
+    date : str
+        The day on which it came back, ``YYYY-MM-DD``.
+    """
+
+    kind: Literal["answer"] = "answer"
+    look: LookId | Literal["piece"] | None = None
+    name: Annotated[str, Field(max_length=80)] = ""
+    remarks: Annotated[str, Field(max_length=2000)] = ""
+    date: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+
+
+class Withdrawal(Frozen):
+    """An answer does not count any more; both stay on record."""
+
+    kind: Literal["withdrawal"] = "withdrawal"
+    answer: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
+
+
+Event = Annotated[Answer | Withdrawal, Field(discriminator="kind")]
+EVENT: TypeAdapter[Event] = TypeAdapter(Event)
+
+
+class Happened(Frozen):
+    """An event with its number in its piece, from 1, and when it was noted."""
+
+    number: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
+    at: AwareDatetime
+    event: Event
+
+
+def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
+    """The event as it is to be kept, if it is about something that is there.
+
+    Raises
+    ------
+    EventRefusedError
+        If its look, its answer or its day is not there, or the answer has been withdrawn already.
+    """
+    if isinstance(event, Answer):
+        try:
+            date.fromisoformat(event.date)
+        except ValueError:
+            raise EventRefusedError(f"There is no day {event.date}.") from None
+        return event.model_copy(update={"name": _called(event.look, recipe)})
+    counting = {h.number for h in standing(before)}
+    if event.answer not in counting:
+        raise EventRefusedError("This answer is not there, or was withdrawn already.")
+    return event
+
+
+def standing(events: Iterable[Happened]) -> list[Happened]:
+    """The answers that count."""
+    events = tuple(events)
+    gone = {h.event.answer for h in events if isinstance(h.event, Withdrawal)}
+    return [h for h in events if isinstance(h.event, Answer) and h.number not in gone]
+
+
+def _called(look: str | None, recipe: Recipe) -> str:
+    if look in (None, PIECE):
+        return "" if look is None else "The piece"
+    found = next((k.name for k in recipe.looks if k.id == look), None)
+    if found is None:
+        raise EventRefusedError("This look is not there any more.")
+    return found
+
+
+def parted(edits: Iterable[Any], names: Mapping[str, str]) -> tuple[list[Any], list[Any]]:
+    """Edits and answers of a history from when answers were among the edits.
+
+    Parameters
+    ----------
+    edits : iterable
+        As they were stored.
+    names : mapping of str to str
+        What looks were called, by id.
+
+    Returns
+    -------
+    list
+        Those that are edits still, None where nothing is left of one.
+    list of dict
+        Answers as they are stored now, in their order.
+    """
+    left: list[Any] = []
+    answers: list[Any] = []
+    for edit in edits:
+        told = edit.get("edits", [edit]) if isinstance(edit, dict) else []
+        found = [e["answer"] for e in told if e.get("kind") == "record_answer"]
+        rest = [e for e in told if e.get("kind") != "record_answer"]
+        answers += found
+        left.append(edit if not found else {**edit, "edits": rest} if rest else None)
+    return left, as_events(answers, names)
+
+
+def as_events(answers: Iterable[Any], names: Mapping[str, str]) -> list[Any]:
+    """Answers as they lay in recipes, in the form in which they are stored now."""
+    return [{"kind": "answer", "name": "The piece" if a["look"] == PIECE else
+             names.get(a["look"], ""), **a} for a in answers]
+
+
+def noted(answers: Iterable[Any], at: datetime | None = None) -> list[Happened]:
+    """Stored answers as events that were all noted at one time, now if it is not known."""
+    at = at or datetime.now(UTC)
+    return [Happened(number=k, at=at, event=EVENT.validate_python(answer))
+            for k, answer in enumerate(answers, start=1)]

@@ -1,0 +1,68 @@
+"""Events of pieces in the database: added, read, never changed."""
+
+from collections.abc import Iterable
+from datetime import UTC
+
+from sqlalchemy import select, update
+from sqlalchemy.orm import Session, sessionmaker
+
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.events import EVENT, MOST_EVENTS, Event, EventRefusedError, Happened, checked
+from wardrobe.server.db.models import EventRow, PieceRow, now
+from wardrobe.server.problems import NotFoundError
+
+
+class EventRepository:
+    """Reads of events, and additions, each one transaction."""
+
+    def __init__(self, sessions: sessionmaker[Session]) -> None:
+        self._sessions = sessions
+
+    def of(self, piece_id: int) -> list[Happened]:
+        """All events of a piece in their order."""
+        with self._sessions() as session:
+            _check_there(session, piece_id)
+            return _events(session, piece_id)
+
+    def add(self, piece_id: int, event: Event, recipe: Recipe) -> list[Happened]:
+        """Note an event of a piece that is as in ``recipe``; return all of its events.
+
+        Raises
+        ------
+        EventRefusedError
+            If it is about something that is not there, or there are too many.
+        """
+        with self._sessions.begin() as session:
+            # Taking the write lock first makes reading and adding one step.
+            session.execute(update(PieceRow).where(PieceRow.id == piece_id)
+                            .values(revision=PieceRow.revision))
+            _check_there(session, piece_id)
+            before = _events(session, piece_id)
+            if len(before) >= MOST_EVENTS:
+                raise EventRefusedError(f"A piece keeps at most {MOST_EVENTS} events.")
+            new = Happened(number=len(before) + 1, at=now(), event=checked(event, recipe, before))
+            session.add(_row(piece_id, new))
+            return [*before, new]
+
+    def take_over(self, piece_id: int, events: Iterable[Happened]) -> None:
+        """Give a piece that has none the events that came with it."""
+        with self._sessions.begin() as session:
+            session.add_all(_row(piece_id, event) for event in events)
+
+
+def _check_there(session: Session, piece_id: int) -> None:
+    if session.get(PieceRow, piece_id) is None:
+        raise NotFoundError("This piece is not there; it may have been deleted.")
+
+
+def _row(piece_id: int, event: Happened) -> EventRow:
+    return EventRow(piece_id=piece_id, number=event.number, at=event.at,
+                    event=event.event.model_dump(mode="json"))
+
+
+def _events(session: Session, piece_id: int) -> list[Happened]:
+    rows = session.scalars(select(EventRow).where(EventRow.piece_id == piece_id)
+                           .order_by(EventRow.number))
+    # SQLite gives times back without their zone.
+    return [Happened(number=r.number, at=r.at.replace(tzinfo=UTC),
+                     event=EVENT.validate_python(r.event)) for r in rows]

@@ -1,0 +1,34 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, need, type Schemas } from "./client";
+import { tellProblem } from "./notice";
+
+export type Happened = Schemas["Happened"];
+type Event = Schemas["Answer"] | Schemas["Withdrawal"];
+
+const path = (piece: number) => ({ params: { path: { piece_id: piece } } });
+
+/** What happened to a piece besides its making; and to note more, which is true if it was. */
+export function useEvents(piece: number) {
+  const client = useQueryClient();
+  const key = ["events", piece];
+  const { data: events } = useQuery({
+    queryKey: key, queryFn: () => need(api.GET("/api/pieces/{piece_id}/events", path(piece))),
+  });
+  const note = async (event: Event): Promise<boolean> => {
+    try {
+      client.setQueryData(key, await need(api.POST("/api/pieces/{piece_id}/events", { ...path(piece), body: event })));
+      return true;
+    } catch (error) {
+      tellProblem(error);
+      return false;
+    }
+  };
+  return { events, note };
+}
+
+/** The answers of a piece, each with whether it still counts. */
+export function answersOf(events: Happened[]) {
+  const gone = new Set(events.flatMap(({ event }) => event.kind === "withdrawal" ? [event.answer] : []));
+  return events.flatMap(({ number, event }) => event.kind === "answer"
+    ? [{ ...event, number, counts: !gone.has(number) }] : []);
+}
