@@ -8,7 +8,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.chromium import browser_page
 from tests.drawings import figure_ink, on_white, png
@@ -43,6 +43,14 @@ class Audit:
                        for rule in result["violations"] for node in rule["nodes"]]
 
 
+def in_surround(page: Page, address: str, surround: str) -> None:
+    page.goto(address)
+    if surround == "dark":
+        page.evaluate("""() => localStorage.setItem('wardrobe-surround',
+            JSON.stringify({ state: { surround: 'dark' }, version: 0 }))""")
+        page.reload()
+
+
 def start(page: Page, address: str) -> None:
     page.goto(address)
     drop_file(page, "two_bells.png", png(on_white(figure_ink())))
@@ -56,11 +64,7 @@ def start(page: Page, address: str) -> None:
 def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
     with browser_page() as page:
         audit = Audit(page)
-        page.goto(address)
-        if surround == "dark":
-            page.evaluate("""() => localStorage.setItem('wardrobe-surround',
-                JSON.stringify({ state: { surround: 'dark' }, version: 0 }))""")
-            page.reload()
+        in_surround(page, address, surround)
         audit("home")
         drop_file(page, "first.png", png(on_white(figure_ink())))
         page.get_by_role("dialog").wait_for()
@@ -102,6 +106,59 @@ def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
         for side in ("Stack", "Take over"):
             page.get_by_role("tab", name=side).click()
             audit(f"a layered file, {side}")
+        assert not audit.found, "\n".join(dict.fromkeys(audit.found))
+
+
+@pytest.mark.parametrize("surround", ["light", "dark"])
+def test_nothing_that_opens_is_out_of_reach(address: str, surround: str) -> None:
+    """Dialogs, popovers and menus; each closes by Escape and gives the focus back."""
+    with browser_page() as page:
+        audit = Audit(page)
+        in_surround(page, address, surround)
+        start(page, address)
+
+        def opened(button: Locator, role: str = "dialog") -> None:
+            name = button.get_attribute("aria-label") or button.inner_text()
+            button.click()
+            page.get_by_role(role).last.wait_for()  # type: ignore[arg-type]
+            audit(name)
+            page.keyboard.press("Escape")
+            expect(page.get_by_role(role)).to_have_count(0)  # type: ignore[arg-type]
+            expect(button).to_be_focused()
+
+        def button(name: str) -> Locator:
+            return page.get_by_role("button", name=re.compile(name)).first
+
+        opened(button("^Sets of names$"), "menu")
+        button("^Sets of names$").click()
+        page.get_by_role("menuitem", name="Keep these names").click()
+        page.get_by_role("dialog").wait_for()
+        audit("names kept as a set")
+        page.keyboard.press("Escape")
+        page.get_by_role("gridcell", name="part 2", exact=True).click()
+        page.get_by_role("combobox", name="Pattern").click()
+        page.get_by_role("option", name="stripes").click()
+        expect(page.get_by_role("slider", name=re.compile("of the pattern")).first).to_be_visible()
+        audit("a pattern")
+        page.keyboard.press("F4")
+        page.get_by_role("grid", name="Colours by part and pass").wait_for()
+        opened(button("^Shade: .*Change the rule"))
+        opened(button("^part 1 .*method and material"))
+        page.get_by_role("tab", name="Card").click()
+        page.get_by_label("New character").fill("Nela")
+        page.get_by_role("button", name="Make a card of these").click()
+        opened(button("^Read from a picture$"))
+        opened(button("^Save these to the card$"))
+        audit("a card")
+        page.keyboard.press("F7")
+        opened(button("^New layer$"), "menu")
+        page.goto(address)
+        opened(button("^Edit title and plan of "))
+        opened(button("^Delete two bells"))
+        opened(button("^Delete Nela"))
+        drop_file(page, "torn.ora", b"PK\x03\x04 torn")
+        page.get_by_role("dialog").get_by_role("alert").wait_for()
+        audit("a file that cannot be read")
         assert not audit.found, "\n".join(dict.fromkeys(audit.found))
 
 

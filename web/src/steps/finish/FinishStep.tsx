@@ -89,7 +89,7 @@ function NewLayer({ piece, onMake }: { piece: Piece; onMake: (draft: FinishDraft
   return (
     <Box sx={{ mb: 1 }}>
       <Button variant="outlined" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>New layer</Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}
+      <Menu disablePortal open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}
         slotProps={{ list: { "aria-label": "New layer" } }}>
         {STARTS.map((start) => (
           <MenuItem key={start.label} onClick={() => { setAnchor(null); onMake(start.make(piece)); }}>

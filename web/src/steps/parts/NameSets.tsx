@@ -45,7 +45,7 @@ export function NameSets({ parts, edit }: { parts: Part[]; edit: (edit: Edit) =>
   return (
     <>
       <Button variant="outlined" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>Sets of names</Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      <Menu disablePortal anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         {Object.entries(shipped).map(([name, names]) => (
           <MenuItem key={name} onClick={() => add(names)}>Add names for a {name}: {names.length}</MenuItem>
         ))}
