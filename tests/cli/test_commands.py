@@ -1,17 +1,21 @@
 """The command line, as a shell calls it."""
 
+import io
 import json
 import subprocess
 import sys
 import zipfile
+from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import replace
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 import pytest
 from PIL import Image
 
 from tests.drawings import figure_ink, on_white, png
+from wardrobe.cli.main import run
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
@@ -24,7 +28,23 @@ from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
 
-def wardrobe(*arguments: str | Path) -> subprocess.CompletedProcess[str]:
+Done = subprocess.CompletedProcess[str]
+
+
+def wardrobe(*arguments: str | Path) -> Done:
+    """The command, in this process: what is compiled once serves all."""
+    said, told, code = io.StringIO(), io.StringIO(), 0
+    with patch.object(sys, "argv", ["wardrobe", *map(str, arguments)]), redirect_stdout(said), \
+            redirect_stderr(told):
+        try:
+            run()
+        except SystemExit as end:
+            code = int(end.code or 0)
+    return subprocess.CompletedProcess(arguments, code, said.getvalue(), told.getvalue())
+
+
+def in_a_shell(*arguments: str | Path) -> Done:
+    """The command, as a process of its own."""
     return subprocess.run([sys.executable, "-m", "wardrobe.cli.main", *map(str, arguments)],
                           capture_output=True, text=True, check=False)
 
@@ -128,7 +148,7 @@ def test_errors_are_one_line_and_exit_code_2(line: Path, content: bytes | None, 
         line.unlink()
     else:
         line.write_bytes(content)
-    failed = wardrobe("colour", line, "--png", out)
+    failed = in_a_shell("colour", line, "--png", out)
     assert failed.returncode == 2
     assert failed.stderr.count("\n") == 1 and says in failed.stderr
     assert out.read_bytes() == b"before"
