@@ -27,7 +27,6 @@ from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
-
 Done = subprocess.CompletedProcess[str]
 
 

@@ -32,8 +32,14 @@ def srgb_to_oklab(srgb: ArrayLike) -> Float:
 
 def oklab_to_srgb(lab: ArrayLike) -> Float:
     """The inverse of :func:`srgb_to_oklab`; values may leave 0..1 outside the gamut."""
-    linear = (np.asarray(lab, np.float64) @ _FROM_LAB.T) ** 3 @ _FROM_LMS.T
-    return encode(linear)
+    return encode(oklab_to_linear(lab))
+
+
+def oklab_to_linear(lab: ArrayLike) -> Float:
+    """Oklab to linear light of sRGB; values may leave 0..1 outside the gamut."""
+    root = np.asarray(lab, np.float64) @ _FROM_LAB.T
+    result: Float = (root * root * root) @ _FROM_LMS.T
+    return result
 
 
 def srgb_to_oklch(srgb: ArrayLike) -> Float:

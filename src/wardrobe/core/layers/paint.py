@@ -49,7 +49,7 @@ F32 = np.float32
 Real = NDArray[np.float32]
 
 _CHUNK = 512  # pixels of a run that are worked out together: they stay in the nearest cache
-_INK, _NO_PLANE = -1, -2
+_INK, _INK_IMAGE, _NO_PLANE = -1, -2, -3
 
 
 def paint(runs: Runs, layers: Sequence[Layer],
@@ -212,6 +212,22 @@ def _between(y: int, x0: int, x1: int, values: Real, k: int, plane: Byte, out: B
 
 
 @leaf
+def _image_by_ink(y: int, x0: int, x1: int, values: Real, k: int, layer: int, ink: Byte,
+                  p: Program, out: Byte) -> None:
+    """From one colour, values[k], to those of an image by the ink: coloured lines."""
+    top, width = values[k + 1, 3] / (F32(255) * F32(255)), p.places[layer, 2]
+    r, g, b = values[k, 0] * F32(255), values[k, 1] * F32(255), values[k, 2] * F32(255)
+    row = p.steps[layer, AT] + (y - p.places[layer, 1]) % p.places[layer, 3] * width
+    u = (x0 - p.places[layer, 0]) % width
+    for x in range(x0, x1):
+        a = ink[y, x] * top * p.texels[row + u, 3]
+        out[y, x, 0] = np.uint8(r + a * (p.texels[row + u, 0] - r) + F32(0.5))
+        out[y, x, 1] = np.uint8(g + a * (p.texels[row + u, 1] - g) + F32(0.5))
+        out[y, x, 2] = np.uint8(b + a * (p.texels[row + u, 2] - b) + F32(0.5))
+        u = u + 1 if u + 1 < width else 0
+
+
+@leaf
 def _work_out(y: int, x0: int, x1: int, ops: Ops, values: Real, first: int, last: int,
               p: Program, soft: Byte, ink: Byte, now: Real, src: Real, share: Real,
               out: Byte) -> None:
@@ -254,11 +270,14 @@ def _work_out(y: int, x0: int, x1: int, ops: Ops, values: Real, first: int, last
 
 @leaf
 def _plane_of(ops: Ops, k: int, p: Program) -> int:
-    """The soft plane by which a flat colour is laid down on normal, _INK, or _NO_PLANE."""
-    layer = ops[k, LAYER]
-    if ops[k, WHAT] != MOVING or ops[k, FROM] != FLAT or p.steps[layer, MODE] \
-            or p.steps[layer, REGISTER]:
+    """The soft plane by which a flat colour is laid down on normal, _INK, _INK_IMAGE for an image
+    by the ink, or _NO_PLANE."""
+    layer, source = ops[k, LAYER], ops[k, FROM]
+    if ops[k, WHAT] != MOVING or p.steps[layer, MODE] or p.steps[layer, REGISTER] \
+            or source not in (FLAT, PICTURE):
         return _NO_PLANE
+    if source == PICTURE:
+        return _INK_IMAGE if p.steps[layer, INKED] == 1 and p.steps[layer, SOFT] < 0 else _NO_PLANE
     if p.steps[layer, INKED] == 1:
         return _INK if p.steps[layer, SOFT] < 0 else _NO_PLANE
     return p.steps[layer, SOFT] if not p.steps[layer, INKED] and p.steps[layer, SOFT_2] < 0 \
@@ -304,7 +323,10 @@ def _paint(y0: int, starts: NDArray[np.int32], ends: NDArray[np.uint16], kinds: 
                     out[y, i, 0], out[y, i, 1], out[y, i, 2] = r, g, b
                 x = end
             elif plane_of[kind] > _NO_PLANE:
-                if plane_of[kind] == _INK:
+                if plane_of[kind] == _INK_IMAGE:
+                    _image_by_ink(y, x, end, values, first[kind], ops[first[kind] + 1, LAYER], ink,
+                                  p, out)
+                elif plane_of[kind] == _INK:
                     _between(y, x, end, values, first[kind], ink, out)
                 else:
                     _between(y, x, end, values, first[kind], soft[plane_of[kind]], out)

@@ -78,17 +78,24 @@ def layers_of(coats: Sequence[Coat], bases: Sequence[Rgb], patterned: Container[
     found = [Layer(_SOURCES.get(slot.source) or Flat(c), strength, slot.mode, slot.shape, (),
                    slot.grouped)
              for slot, c, strength in zip(slots_of, colours, strengths, strict=True)]
-    return found + [_laid_over(layer, rows) for layer in over]
+    return found + [laid for layer in over for laid in _laid_over(layer, rows)]
 
 
-def _laid_over(layer: Over, rows: int) -> Layer:
+def _laid_over(layer: Over, rows: int) -> list[Layer]:
     strength = np.array([layer.strength if layer.rows is None or row in layer.rows else 0.0
                          for row in range(rows)])
     source = layer.source if isinstance(layer.source, Gradient) else \
         Image(layer.source) if isinstance(layer.source, str) else _flat(layer.source, rows)
-    return Layer(source, strength, layer.mode,
-                 ((layer.shape, layer.outside),) if layer.shape else (),
-                 (layer.soft,) if layer.soft else ())
+    shape = ((layer.shape, layer.outside),) if layer.shape else ()
+    soft = (layer.soft,) if layer.soft else ()
+    if layer.clipped is None:
+        return [Layer(source, strength, layer.mode, shape, soft)]
+    if layer.clipped.strength == 1:  # it hides what it is clipped to
+        return [Layer(Image(layer.clipped.image), strength, layer.mode, shape, soft)]
+    seen = (strength > 0).astype(float)
+    return [Layer(source, seen, grouped=True),
+            Layer(Image(layer.clipped.image), seen * layer.clipped.strength, grouped=True),
+            Layer(Group(), strength, layer.mode, shape, soft)]
 
 
 def prints_as_images(prints: Byte | None, layers: Sequence[Layer]) -> dict[str, Byte]:

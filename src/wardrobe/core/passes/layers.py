@@ -74,6 +74,24 @@ class Coat:
 
 
 @dataclass(frozen=True)
+class Clipped:
+    """A layer clipped to another one.
+
+    Attributes
+    ----------
+    what : str
+        Second half of its name.
+    image : str
+        Name of its image.
+    strength : float, 0..1
+    """
+
+    what: str
+    image: str
+    strength: float = 1.0
+
+
+@dataclass(frozen=True)
 class Over:
     """A layer over the picture as a whole, or over several parts as one: the lines, what
     finishes the picture.
@@ -95,6 +113,8 @@ class Over:
         Name of the soft plane that it is laid by.
     rows : frozenset of int or None
         Parts that it lies on, 0 for the background; None for all.
+    clipped : Clipped or None
+        What is laid on it, by W3C's source-atop, before it meets what lies below.
     """
 
     part: str
@@ -106,3 +126,4 @@ class Over:
     outside: bool = False
     soft: str | None = None
     rows: frozenset[int] | None = None
+    clipped: Clipped | None = None

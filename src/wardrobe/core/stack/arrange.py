@@ -87,12 +87,18 @@ def arrange(figure: Figure, coverage: Coverage, layout: Layout) -> list[Planned]
     return nodes
 
 
-def _over(figure: Figure, over: Over, under: bool = False) -> PlannedLayer:
+def _over(figure: Figure, over: Over, under: bool = False) -> Planned:
     rows = () if over.rows is None else tuple(sorted(
         (over.rows - figure.hidden) | (figure.hidden if 0 in over.rows else frozenset())))
     colour = over.source if isinstance(over.source, tuple) else (0, 0, 0)
-    return PlannedLayer("background" if under else over.part, over.what, "over", rows, colour,
-                        over.mode, over.strength, over=over, under=under)
+    layer = PlannedLayer("background" if under else over.part, over.what, "over", rows, colour,
+                         over.mode, over.strength, over=over, under=under)
+    if over.clipped is None:
+        return layer
+    upper = replace(layer, what=over.clipped.what, content="clipped", mode="source-atop",
+                    opacity=over.clipped.strength, base=-2)
+    return PlannedGroup(layer.part, "", (replace(layer, mode="normal", opacity=1.0), upper), rows,
+                        over.mode, over.strength)
 
 
 def _blanks(layout: Layout, place: Place, part: str) -> list[Planned]:

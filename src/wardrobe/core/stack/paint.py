@@ -72,7 +72,8 @@ def paint_stack(nodes: Sequence[Planned], figure: Figure, canvas: Canvas,
     wanted = list(planned_layers(nodes))
     painter = _Painter(figure, canvas, {
         **{layer.rows[0]: layer.name for layer in wanted if layer.content == "ground"},
-        -1: next((layer.name for layer in wanted if layer.content == "figure"), "")})
+        -1: next((layer.name for layer in wanted if layer.content == "figure"), ""),
+        -2: next((layer.name for layer in wanted if layer.over and layer.over.clipped), "")})
     done = 0
 
     def paint(layer: PlannedLayer) -> Layer:
@@ -171,6 +172,8 @@ class _Painter:
     def _over(self, plan: PlannedLayer, over: Over, box: Box) -> Tint | Byte:
         """A layer over all parts, or several."""
         masks = self._canvas.masks
+        if plan.content == "clipped" and over.clipped:
+            return self._canvas.images[over.clipped.image][box]
         parts = masks.parts[box]
         alpha = masks.soft[over.soft][box] if over.soft else masks.ink[box] \
             if over.shape == INK else self._level(over.shape, over.outside, box)

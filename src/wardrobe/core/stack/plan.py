@@ -11,7 +11,7 @@ Arrangement = Literal["by part", "by pass", "whole figure"]
 Clipping = Literal["limited", "masked"]
 Place = Literal["behind", "in parts", "over figure", "over lines"]
 Content = Literal["canvas", "figure", "silhouette", "ground", "pattern", "pass", "printed", "over",
-                  "mask", "blank"]
+                  "clipped", "mask", "blank"]
 
 SILHOUETTE_GREY = (128, 128, 128)
 FIGURE = "figure"  # what layers over all parts are named after
@@ -110,7 +110,7 @@ class PlannedLayer:
     within : tuple of int
         Parts that the mask of its group keeps; beyond them it may bleed. Empty without a mask.
     base : int
-        Row whose ground it is clipped to; -1 for the silhouette, 0 for none.
+        Row whose ground it is clipped to; -1 for the silhouette, -2 for the lines, 0 for none.
     name : str
         Its final name, unique.
     """

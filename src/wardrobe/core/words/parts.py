@@ -62,6 +62,15 @@ def usual_role(name: str) -> Role | None:
     return _ROLES.get(words[-1]) if words else None
 
 
+_DRAWN_IN_BLACK = {"eyelid", "eyelids", "lid", "lids", "lash", "lashes", "eyelash", "eyelashes"}
+
+
+def drawn_in_black(name: str) -> bool:
+    """Whether the lines of a part of this name stay near black, by its last word."""
+    words = re.findall(r"[a-z]+", name.casefold())
+    return bool(words) and (words[-1] in _DRAWN_IN_BLACK or usual_role(name) is not None)
+
+
 def known_place(name: str) -> Place | None:
     """Where a part of this name lies, if it tells; the last word that is known decides."""
     words = re.findall(r"[a-z]+", name.casefold())

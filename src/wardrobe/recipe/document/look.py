@@ -8,6 +8,7 @@ from pydantic import Field
 from wardrobe.core.colour import from_hex, oklch_to_srgb, srgb_to_oklch, to_bytes, to_hex
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer
+from wardrobe.recipe.document.ink import LineColours
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, PartId, PassKey
 
@@ -22,7 +23,8 @@ LookId = Annotated[str, Field(pattern=r"^k[0-9]{1,6}$")]
 PIECE: Literal["piece"] = "piece"  # the first look, which is the piece itself
 Wearer = Literal["piece"] | LookId
 LookName = Annotated[str, Field(min_length=1, max_length=80)]
-WHOLES = ("background", "light", "passes", "finish")  # of a look, where it has them of its own
+# Of a look, where it has them of its own.
+WHOLES = ("background", "light", "passes", "ink", "finish")
 Bases = Annotated[dict[PartId, Colour], Field(max_length=200)]
 
 
@@ -44,6 +46,7 @@ class Look(Frozen):
     light : Light or None
     passes : Passes or None
         Method, washes and amounts.
+    ink : LineColours or None
     finish : tuple of FinishLayer or None
     retired : bool
         Taken off the rail, but kept.
@@ -58,6 +61,7 @@ class Look(Frozen):
     background: Colour | None = None
     light: Light | None = None
     passes: Passes | None = None
+    ink: LineColours | None = None
     finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] | None = None
     retired: bool = False
 
@@ -114,8 +118,10 @@ def without_parts(looks: tuple[Look, ...], stay: set[str]) -> tuple[Look, ...]:
         found = {what: {p: v for p, v in getattr(look, what).items() if p in stay}
                  for what in ("bases", "own", "materials")}
         plain = tuple(p for p in look.plain if p in stay)
-        if plain == look.plain and all(found[what] == getattr(look, what) for what in found):
+        ink = look.ink and look.ink.without(stay)
+        if (plain, ink) == (look.plain, look.ink) and all(
+                found[what] == getattr(look, what) for what in found):
             return look
-        return look.model_copy(update={**found, "plain": plain})
+        return look.model_copy(update={**found, "plain": plain, "ink": ink})
 
     return tuple(map(kept, looks))

@@ -8,7 +8,7 @@ from pydantic import BeforeValidator, Field
 
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Frozen
-from wardrobe.recipe.edits import colour, cut, delivery, finish, light, lines, looks, parts
+from wardrobe.recipe.edits import colour, cut, delivery, finish, ink, light, lines, looks, parts
 from wardrobe.recipe.edits.before import as_today
 from wardrobe.recipe.edits.colour import (
     ChooseColours,
@@ -30,6 +30,7 @@ from wardrobe.recipe.edits.cut import (
 )
 from wardrobe.recipe.edits.delivery import SetDelivery
 from wardrobe.recipe.edits.finish import AddFinish, ChangeFinish, MoveFinish, RemoveFinish
+from wardrobe.recipe.edits.ink import ColourLine, SetInk
 from wardrobe.recipe.edits.light import (
     KeepTouchUps,
     MoveLight,
@@ -75,13 +76,13 @@ from wardrobe.recipe.edits.target import Targeted, apply_to
 __all__ = [
     "AddFinish", "AddLook", "AddPart", "AddParts", "AddRecut", "ArrangePart", "AskAgain",
     "ChangeFinish", "ChangeLook", "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas",
-    "CloseGaps", "ColourBlack", "Edit", "EditRefusedError", "FollowPiece", "GrowSilhouette",
-    "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen", "MoveFinish",
-    "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "RemoveClosing",
+    "CloseGaps", "ColourBlack", "ColourLine", "Edit", "EditRefusedError", "FollowPiece",
+    "GrowSilhouette", "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen",
+    "MoveFinish", "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "RemoveClosing",
     "RemoveFinish", "RemoveLook", "RemovePart", "RemoveTouchUps", "ReplaceParts",
     "SetBackground", "SetDelivery", "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo",
-    "SetHatching", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several",
-    "SingleEdit", "StoredEdit", "TouchUpPass", "TurnPicture", "apply", "dressed",
+    "SetHatching", "SetInk", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern",
+    "Several", "SingleEdit", "StoredEdit", "TouchUpPass", "TurnPicture", "apply", "dressed",
     "next_part_id", "refusing",
 ]
 
@@ -92,7 +93,7 @@ SingleEdit = Annotated[
     | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
     | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
     | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
-    | AddFinish | ChangeFinish | MoveFinish | RemoveFinish
+    | SetInk | ColourLine | AddFinish | ChangeFinish | MoveFinish | RemoveFinish
     | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece,
     Field(discriminator="kind"),
 ]
@@ -139,6 +140,6 @@ _CALLED = {"left_open": "gaps that are left open", "boundaries": "hues of lines"
 
 _RULES: Rules = {
     **lines.RULES, **cut.RULES, **parts.RULES, **colour.RULES,
-    **light.RULES, **finish.RULES, **delivery.RULES, **looks.RULES,
+    **light.RULES, **ink.RULES, **finish.RULES, **delivery.RULES, **looks.RULES,
     Several: lambda recipe, edit: reduce(apply, edit.edits, recipe),
 }

@@ -58,7 +58,8 @@ class RemoveLook(Frozen):
     look: LookId
 
 
-Followed = Literal["base", "own", "material", "pattern", "background", "light", "passes", "finish"]
+Followed = Literal["base", "own", "material", "pattern", "background", "light", "passes", "ink",
+                   "finish"]
 
 
 class FollowPiece(Frozen):
@@ -66,7 +67,7 @@ class FollowPiece(Frozen):
 
     kind: Literal["follow_piece"] = "follow_piece"
     looks: Annotated[tuple[LookId, ...], Field(min_length=1, max_length=MAX_LOOKS)]
-    what: Annotated[tuple[Followed, ...], Field(min_length=1, max_length=8)]
+    what: Annotated[tuple[Followed, ...], Field(min_length=1, max_length=9)]
     parts: Annotated[tuple[PartId, ...], Field(max_length=200)] = ()
 
 

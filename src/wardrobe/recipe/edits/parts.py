@@ -205,8 +205,9 @@ def _of_parts(recipe: Recipe, stays: Callable[[str], bool]) -> dict[str, object]
     """What names parts elsewhere in the recipe, without those that do not stay."""
     light = recipe.light
     pairs = tuple(p for p in light.pairs if stays(p.caster) and stays(p.receiver))
+    left = {p.id for p in recipe.parts if stays(p.id)}
     return {"light": light.model_copy(update={"pairs": pairs}),
-            "looks": without_parts(recipe.looks, {p.id for p in recipe.parts if stays(p.id)}),
+            "ink": recipe.ink.without(left), "looks": without_parts(recipe.looks, left),
             "touch_ups": tuple(t for t in recipe.touch_ups if t.part is None or stays(t.part))}
 
 

@@ -5,14 +5,14 @@ from typing import Literal
 
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.reports import finish, light, looks, neighbours
+from wardrobe.recipe.reports import finish, ink, light, looks, neighbours
 from wardrobe.recipe.stages.digest import digest
 from wardrobe.recipe.stages.graph import Graph
 from wardrobe.recipe.stages.stage import Stage
 
 ReportName = Literal["cut", "gaps", "figure", "hatching", "joins", "palettes", "completeness",
-                     "sheet", "neighbours", "light", "finishes", "shade_hues", "looks", "stack",
-                     "areas"]
+                     "sheet", "neighbours", "light", "ink", "finishes", "shade_hues", "looks",
+                     "stack", "areas"]
 
 AREA_MAP_EDGE = 1400  # px of the map by which one points at areas
 
@@ -41,6 +41,7 @@ _RESTS: dict[ReportName, Callable[[Graph, Recipe], Sequence[object]]] = {
     "neighbours": lambda g, r: (g.sample(_view(g, neighbours.EDGE)), g.shown, r.parts),
     "light": lambda g, r: (g.masks(_view(g, light.EDGE)), g.form, g.assigned, g.order, _ids(r),
                            r.light, r.touch_ups),
+    "ink": lambda g, r: (g.line_image(_view(g, ink.EDGE)), r.ink, _ids(r), r.lines.colour),
     "finishes": lambda g, r: (g.parts_seen(_view(g, finish.SMALL)), r.light.azimuth),
     "shade_hues": lambda g, r: (r.light, r.background),
     "looks": lambda g, r: (g.parts_seen(_view(g, looks.EDGE)), r.parts, r.looks, r.light,

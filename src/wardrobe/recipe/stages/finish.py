@@ -47,6 +47,14 @@ def widened(view: View, reach: int, size: tuple[int, int]) -> View:
     return View(x, y, right - x, bottom - y, view.scale)
 
 
+def inside(view: View, wide: View, shape: tuple[int, ...]) -> tuple[slice, slice]:
+    """Where a view lies in the pixels of a wider one."""
+    left, top = (round((a - b) * view.scale) for a, b in ((view.x, wide.x), (view.y, wide.y)))
+    height, width = (min(n, most) for n, most in zip(view.shape, shape, strict=True))
+    top, left = min(top, shape[0] - height), min(left, shape[1] - width)
+    return slice(top, top + height), slice(left, left + width)
+
+
 @dataclass(frozen=True, eq=False)
 class Filled(Stage[Byte], keep="nowhere"):
     """All of a view."""
@@ -157,13 +165,8 @@ class FinishPlane(Stage[Byte]):
         view, wide = self.view, self.wide
         plane = get(self.shape)
         if self.operators:
-            left, top = (round((a - b) * view.scale) for a, b in
-                         ((view.x, wide.x), (view.y, wide.y)))
-            height, width = (min(n, most) for n, most in zip(view.shape, plane.shape, strict=True))
-            top, left = min(top, plane.shape[0] - height), min(left, plane.shape[1] - width)
             corner = round(wide.y * view.scale), round(wide.x * view.scale)
-            plane = applied(self.operators, plane, corner,
-                            (slice(top, top + height), slice(left, left + width)))
+            plane = applied(self.operators, plane, corner, inside(view, wide, plane.shape))
         origin = origin_of(view)
         if self.texture is not None:
             use = self.texture

@@ -6,16 +6,19 @@ import numpy as np
 
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.finish.spots import Spot
+from wardrobe.core.ink.rule import Side
 from wardrobe.core.layers.layer import INK
 from wardrobe.core.layers.operators import reach_of
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.passes.layers import Over
+from wardrobe.core.passes.layers import Clipped, Over
 from wardrobe.core.passes.table import GROUND
+from wardrobe.core.words.parts import drawn_in_black
 from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfParts, Spots
 from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import cut, finish, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
+from wardrobe.recipe.stages import ink as hued
 from wardrobe.recipe.stages.bodies import (
     Places,
     bodies_of,
@@ -256,16 +259,56 @@ class Graph:
         return picture.ShadowOnGround(self.form, KeyLight(light.azimuth, light.height),
                                       ground.pitch, ground.drop, ground.soft, view)
 
+    # ---- Coloured lines ----
+
+    @property
+    def _coloured(self) -> bool:
+        return self.recipe.ink.on and self.recipe.ink.amount > 0 and bool(self.recipe.parts)
+
+    @cached_property
+    def stretches(self) -> hued.FoundStretches:
+        return hued.FoundStretches(self.areas, self.assigned, self.ink)
+
+    @cached_property
+    def line_table(self) -> hued.LineTable:
+        recipe = self.recipe
+        rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)} | {
+            "ground": hued.GROUND, "itself": hued.ITSELF, None: hued.ALL}
+        sides = (Side(from_hex(recipe.background)), *(
+            Side(from_hex(p.base), p.material == "metal", drawn_in_black(p.name))
+            for p in recipe.parts))
+        return hued.LineTable(
+            hued.Owners(self.stretches, self.form, self.order), sides, recipe.ink.rule,
+            tuple(hued.Chosen(rows[o.part], rows[o.beside], from_hex(o.colour))
+                  for o in recipe.ink.own if o.part in rows and o.beside in rows),
+            from_hex(recipe.lines.colour))
+
+    def stretches_seen(self, view: View) -> hued.StretchesSeen:
+        return hued.StretchesSeen(self.stretches, view)
+
+    def small_ink(self, view: View) -> picture.SmallInk:
+        return picture.SmallInk(self.ink, view)
+
+    def line_image(self, view: View, draft: bool = False) -> hued.LineImage:
+        recipe, form = self.recipe, self.draft_form if draft else self.form
+        key = KeyLight(recipe.light.azimuth, recipe.light.height)
+        return hued.LineImage(
+            hued.LineShares(self.stretches, self.ink, recipe.ink.blend, recipe.size, view),
+            hued.FacingSeen(hued.LineFacing(form, self.assigned, self.order, key), view),
+            self.line_table)
+
     # ---- What lies over all parts ----
 
     @cached_property
     def over(self) -> tuple[Over, ...]:
         """The lines, and what finishes the picture below and above them."""
         recipe, layers = self.recipe, finish.drawn(self.recipe)
-        ink = Over("lines", "ink", from_hex(recipe.lines.colour), shape=INK)
+        clipped = Clipped("colour", hued.IMAGE, recipe.ink.amount) if self._coloured else None
+        lines = Over("lines", "ink", from_hex(recipe.lines.colour), recipe.ink.mode,
+                     recipe.ink.opacity, INK, clipped=clipped)
         halo = () if self.halo is None else (
             Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
-        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), ink, *halo,
+        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), lines, *halo,
                 *(finish.over_of(recipe, f) for f in layers if f.over_lines))
 
     def planes(self, view: View, draft: bool = False) -> picture.Planes:
@@ -275,11 +318,12 @@ class Graph:
         return (*halo, *((finish.plane_name(f), self._finish_plane(f, view, draft))
                          for f in finish.drawn(self.recipe) if finish.is_soft(f)))
 
-    def images(self, view: View) -> picture.Images:
+    def images(self, view: View, draft: bool = False) -> picture.Images:
         """The images that they name."""
         found = ((finish.plane_name(f), finish.image_of(f, view))
                  for f in finish.drawn(self.recipe))
-        return tuple((name, finish.OpaqueImage(image)) for name, image in found if image)
+        laid = tuple((name, finish.OpaqueImage(image)) for name, image in found if image)
+        return (*laid, (hued.IMAGE, self.line_image(view, draft))) if self._coloured else laid
 
     def _finish_plane(self, layer: FinishLayer, view: View, draft: bool) -> finish.FinishPlane:
         operators = finish.operators_of(layer, view.scale)
@@ -309,7 +353,7 @@ class Graph:
         return picture.Picture(
             picture.CutRuns(self.masks(view, draft)),
             picture.Layered(self.coated, prints.rows, self.over), prints,
-            self.planes(view, draft), self.images(view), view)
+            self.planes(view, draft), self.images(view, draft), view)
 
     # ---- The stack ----
 

@@ -22,6 +22,7 @@ from wardrobe.recipe.reports.figure import FigureOffer, offer_figure
 from wardrobe.recipe.reports.finish import Finish, ready_finishes
 from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
 from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching
+from wardrobe.recipe.reports.ink import InkReport, report_ink
 from wardrobe.recipe.reports.joins import JoinedPart, joined_parts
 from wardrobe.recipe.reports.keys import AREA_MAP_EDGE
 from wardrobe.recipe.reports.light import LightReport, report_light
@@ -119,6 +120,12 @@ def get_light_report(studio: StudioDep,
                      recipe: Annotated[Recipe, rests_on("light")]) -> LightReport:
     """How simple the shapes are, the light that each part implies, touch-ups to look at again."""
     return report_light(studio.deriver, recipe)
+
+
+@router.get("/ink", dependencies=[WORK], responses=KEPT)
+def get_ink(studio: StudioDep, recipe: Annotated[Recipe, rests_on("ink")]) -> InkReport:
+    """The lines, stretch by stretch: their colours, and where they cannot be seen."""
+    return report_ink(studio.deriver, recipe)
 
 
 @router.get("/finishes", dependencies=[WORK], responses=KEPT)

@@ -53,6 +53,7 @@ class Rests(BaseModel):
     sheet: str
     neighbours: str
     light: str
+    ink: str
     finishes: str
     shade_hues: str
     looks: str

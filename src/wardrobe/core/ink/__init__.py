@@ -1,0 +1,1 @@
+"""Ink: lines that take colour."""

@@ -1,0 +1,159 @@
+"""Coloured lines as an image."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.ink.rule import LEVELS
+from wardrobe.core.kernel import kernel
+
+Labels = NDArray[np.uint16]
+Byte = NDArray[np.uint8]
+
+_MOST = 3  # stretches that share a pixel
+_SAMPLES = 6  # on each side of a pixel, in rows and in columns
+_HELD = 12  # stretches told apart around a pixel
+
+
+@dataclass(frozen=True, eq=False)
+class Shares:
+    """Which stretches have a say in the colour of each pixel with ink, whatever that colour is.
+
+    Attributes
+    ----------
+    at : ndarray of int32, shape (n,)
+        Pixels of the picture, row by row.
+    stretches : ndarray of uint16, shape (n, 3)
+    parts : ndarray of uint8, shape (n, 3)
+        Of 255.
+    """
+
+    at: NDArray[np.int32]
+    stretches: Labels
+    parts: Byte
+
+    def within(self, box: tuple[slice, slice], shape: tuple[int, int]) -> "Shares":
+        """Those of a rectangle of the picture, whose shape is given."""
+        y, x = np.divmod(self.at, shape[1])
+        rows, columns = box
+        kept = (y >= rows.start) & (y < rows.stop) & (x >= columns.start) & (x < columns.stop)
+        at = (y[kept] - rows.start) * (columns.stop - columns.start) + x[kept] - columns.start
+        return Shares(at.astype(np.int32), self.stretches[kept], self.parts[kept])
+
+
+def shares_of(stretches: Labels, ink: Byte, radius: int) -> Shares:
+    """Shares of a picture of lines.
+
+    Parameters
+    ----------
+    stretches : ndarray of uint16, shape (height, width)
+        Stretch of every pixel.
+    ink : ndarray of uint8, same shape
+        Coverage of the lines: only lines have a say.
+    radius : int
+        Pixels over which one colour turns into the next; what lies twice as far away has no say.
+    """
+    step = max(1, -(-2 * radius // _SAMPLES))
+    side = min(_SAMPLES, 2 * radius // step)
+    return Shares(*_shares(stretches, ink, step, side))
+
+
+def draw_lines(shares: Shares, facing: Byte, colours: Byte) -> Byte:
+    """The colours of lines.
+
+    Parameters
+    ----------
+    shares : Shares
+    facing : ndarray of uint8, shape (height, width)
+        How far lines face the light there, 0..255.
+    colours : ndarray of uint8, shape (stretches, LEVELS, 3)
+        As :func:`~wardrobe.core.ink.rule.line_colours` gives them.
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width, 4)
+        Opaque where there is ink, clear elsewhere.
+    """
+    out = np.zeros((*facing.shape, 4), np.uint8)
+    _draw(shares.at, shares.stretches, shares.parts, facing.ravel(), colours, out.reshape(-1, 4))
+    return out
+
+
+@kernel
+def _shares(stretches: Labels, ink: Byte, step: int,
+            side: int) -> tuple[NDArray[np.int32], Labels, Byte]:
+    height, width = stretches.shape
+    count = 0
+    for y in range(height):
+        for x in range(width):
+            count += ink[y, x] > 0
+    at = np.empty(count, np.int32)
+    which = np.zeros((count, _MOST), np.uint16)
+    parts = np.zeros((count, _MOST), np.uint8)
+    found, said = np.zeros(_HELD, np.int64), np.zeros(_HELD, np.int64)
+    n = 0
+    for y in range(height):
+        for x in range(width):
+            if ink[y, x] == 0:
+                continue
+            at[n] = y * width + x
+            found[0], said[0] = stretches[y, x], 1
+            held = 1
+            for i in range(-side, side + 1):
+                v = y + i * step
+                if v < 0 or v >= height:
+                    continue
+                for j in range(-side, side + 1):
+                    u = x + j * step
+                    if u < 0 or u >= width or ink[v, u] == 0:
+                        continue
+                    weight = (side + 1 - abs(i)) * (side + 1 - abs(j)) * np.int64(ink[v, u])
+                    stretch, k = np.int64(stretches[v, u]), 0
+                    while k < held and found[k] != stretch:
+                        k += 1
+                    if k == held:
+                        if held == _HELD:
+                            continue
+                        found[k], said[k] = stretch, 0
+                        held += 1
+                    said[k] += weight
+            # The weightiest few, in the order in which they were met where they weigh the same.
+            total = np.int64(0)
+            for m in range(min(held, _MOST)):
+                best = m
+                for k in range(m + 1, held):
+                    if said[k] > said[best]:
+                        best = k
+                found[m], found[best] = found[best], found[m]
+                said[m], said[best] = said[best], said[m]
+                total += said[m]
+            rest = np.int64(255)
+            for m in range(min(held, _MOST) - 1, 0, -1):
+                share = said[m] * 255 // total
+                which[n, m], parts[n, m] = found[m], share
+                rest -= share
+            which[n, 0], parts[n, 0] = found[0], rest
+            n += 1
+    return at, which, parts
+
+
+@kernel
+def _draw(at: NDArray[np.int32], which: Labels, parts: Byte, facing: Byte, colours: Byte,
+          out: Byte) -> None:
+    most = LEVELS - 1
+    for n in range(len(at)):
+        level = facing[at[n]] * most
+        low = level // 255
+        part, high = level - 255 * low, min(low + 1, most)
+        shared, first = parts[n, 0] < 255, which[n, 0]
+        for c in range(3):
+            total = parts[n, 0] * (colours[first, low, c] * (255 - part)
+                                   + colours[first, high, c] * part)
+            if shared:
+                for m in range(1, _MOST):
+                    other = which[n, m]
+                    total += parts[n, m] * (colours[other, low, c] * (255 - part)
+                                            + colours[other, high, c] * part)
+            out[at[n], c] = (total + 32512) // 65025
+        out[at[n], 3] = 255

@@ -1,0 +1,123 @@
+"""Which stretch of line each pixel belongs to: lines between two parts, or lines of one part."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.kernel import kernel
+
+Labels = NDArray[np.uint16]
+Byte = NDArray[np.uint8]
+Float = NDArray[np.float32]
+
+REACH = 6.0  # line widths from the middle of a line beyond which ink is no line, but a black
+_WIDER = 1.75  # than on both sides of its middle is a line where others meet it
+_SLACK = 1.5  # px that the middle of a line may lie off the border of the parts
+_BESIDE = 4.0  # px beside a line that count to it, for smaller pictures of it
+
+
+@dataclass(frozen=True, eq=False)
+class Stretches:
+    """Stretches of line.
+
+    Attributes
+    ----------
+    labels : ndarray of uint16, shape (height, width)
+        Stretch of every pixel, also of those without ink.
+    pairs : ndarray of uint16, shape (stretches, 2)
+        Rows of the parts on both sides, the smaller first; twice the same for lines inside of
+        one. 0 is the ground, and ``pairs[0]`` is (0, 0).
+    """
+
+    labels: Labels
+    pairs: Labels
+
+
+def find_stretches(parts: Labels, ink: Byte, line_width: float) -> Stretches:
+    """Find the stretches of a drawing.
+
+    Parameters
+    ----------
+    parts : ndarray of uint16, shape (height, width)
+        Row of the part of every pixel, to the middle of the lines.
+    ink : ndarray of uint8, same shape
+        Coverage of the lines.
+    line_width : float
+        px.
+
+    Notes
+    -----
+    Ink belongs to the border that lies in its middle: to the nearest one, if that is no farther
+    than the line is thick there. What lies deeper in a solid black, or is drawn inside of a part,
+    is the part's own.
+    """
+    other = _other_side(parts)
+    border = other >= 0
+    half = cv2.distanceTransform((ink > 127).astype(np.uint8), cv2.DIST_L2, 3)
+    if border.any():
+        away, nearest = _nearest(border)
+        at = np.zeros(int(nearest.max()) + 1, np.int64)
+        at[nearest[border]] = np.flatnonzero(border)
+        codes = _codes(parts, other, ink, half, away, nearest, at, REACH * line_width)
+    else:
+        codes = parts.astype(np.int64) * 65537
+    found = np.unique(np.concatenate([[0], codes.ravel()]))
+    labels = np.searchsorted(found, codes).astype(np.uint16)
+    return Stretches(labels, np.stack(np.divmod(found, 65536), axis=1).astype(np.uint16))
+
+
+def _nearest(border: NDArray[np.bool_]) -> tuple[Float, NDArray[np.int32]]:
+    """Distance to the border, and the number of its nearest pixel."""
+    away, nearest = cv2.distanceTransformWithLabels(
+        (~border).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    return away, nearest
+
+
+@kernel
+def _other_side(parts: Labels) -> NDArray[np.int32]:
+    """What lies across the border from each pixel that touches it; -1 elsewhere."""
+    height, width = parts.shape
+    out = np.full((height, width), -1, np.int32)
+    for y in range(height):
+        for x in range(width):
+            mine = parts[y, x]
+            if x + 1 < width and parts[y, x + 1] != mine:
+                out[y, x], out[y, x + 1] = parts[y, x + 1], mine
+            if y + 1 < height and parts[y + 1, x] != mine:
+                out[y, x], out[y + 1, x] = parts[y + 1, x], mine
+    return out
+
+
+@kernel
+def _codes(parts: Labels, other: NDArray[np.int32], ink: Byte, half: Float, away: Float,
+           nearest: NDArray[np.int32], at: NDArray[np.int64], reach: float) -> NDArray[np.int64]:
+    """Both sides of each pixel's line as one number."""
+    height, width = parts.shape
+    out = np.empty((height, width), np.int64)
+    sides, across, thick = parts.ravel(), other.ravel(), half.ravel()
+    for y in range(height):
+        for x in range(width):
+            border = at[nearest[y, x]]
+            room = min(_WIDER * thick[border], reach) + (_SLACK if ink[y, x] else _BESIDE)
+            a = np.int64(parts[y, x])
+            b = a
+            if away[y, x] <= room:
+                a, b = np.int64(sides[border]), np.int64(across[border])
+            out[y, x] = min(a, b) * 65536 + max(a, b)
+    return out
+
+
+def in_front(pairs: Labels, depth: NDArray[np.floating[Any]]) -> Labels:
+    """The pairs with the part that is in front first: it owns the line.
+
+    Parameters
+    ----------
+    pairs : ndarray of uint16, shape (stretches, 2)
+    depth : ndarray of float, shape (parts + 1,)
+        How far in front each row lies; the ground's must be the smallest.
+    """
+    turned = depth[pairs[:, 1]] > depth[pairs[:, 0]]
+    return np.where(turned[:, None], pairs[:, ::-1], pairs)

@@ -1,0 +1,81 @@
+"""Ink: lines that take their colours from what they bound."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from wardrobe.core.ink.rule import USUAL_DARKNESS, Rule
+from wardrobe.recipe.document.types import Colour, Frozen, PartId, Share
+
+MAX_OWN_LINES = 200
+Beside = Literal["ground", "itself"] | PartId
+
+
+class OwnLine(Frozen):
+    """A colour that was chosen for some lines.
+
+    Attributes
+    ----------
+    part : str
+    beside : str or None
+        The part on the other side, the ground, or the part itself for lines inside of it; None
+        for all lines that belong to the part.
+    colour : str
+    """
+
+    part: PartId
+    beside: Beside | None = None
+    colour: Colour
+
+    @property
+    def between(self) -> frozenset[str | None]:
+        """What it is for, whichever side is said first."""
+        return frozenset([self.part, self.beside])
+
+
+class LineColours(Frozen):
+    """How lines are coloured.
+
+    Attributes
+    ----------
+    on : bool
+        Lines take the hue of what they bound, much darker; else they all have one colour.
+    amount : float, 0..1
+        How much of that lies over their one colour.
+    darkness : float
+        L* of a line around a part of middle value.
+    saturation : float
+        Factor on the chroma of the part that a line belongs to.
+    light : float, 0..1
+        How much lighter and warmer lines are where they face the light.
+    blend : float
+        Over how many line widths one colour turns into the next.
+    opacity : float, 0..1
+        Of all lines, coloured or not.
+    mode : str
+        How all lines meet what lies below.
+    own : tuple of OwnLine
+        The first that fits a line is its colour; what is said of a border comes before what is
+        said of a part.
+    """
+
+    on: bool = False
+    amount: Share = 1.0
+    darkness: Annotated[float, Field(ge=2, le=70, allow_inf_nan=False)] = USUAL_DARKNESS
+    saturation: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)] = 1.0
+    light: Share = 0.5
+    blend: Annotated[float, Field(ge=0, le=6, allow_inf_nan=False)] = 1.5
+    opacity: Share = 1.0
+    mode: Literal["normal", "multiply"] = "normal"
+    own: Annotated[tuple[OwnLine, ...], Field(max_length=MAX_OWN_LINES)] = ()
+
+    @property
+    def rule(self) -> Rule:
+        """What colours are derived by."""
+        return Rule(self.darkness, self.saturation, self.light)
+
+    def without(self, stay: set[str]) -> "LineColours":
+        """Without colours of parts that do not stay."""
+        own = tuple(o for o in self.own if o.part in stay and (
+            o.beside in (None, "ground", "itself") or o.beside in stay))
+        return self if own == self.own else self.model_copy(update={"own": own})

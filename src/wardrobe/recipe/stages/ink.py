@@ -1,0 +1,180 @@
+"""Coloured lines: which stretch each belongs to, how far it faces the light, and its colour."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
+from wardrobe.core.ink.facing import facing_seen, line_facing
+from wardrobe.core.ink.rule import LEVELS, Rule, Side, line_colours
+from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages.cut import Assigned, Cut
+from wardrobe.recipe.stages.finish import inside, widened
+from wardrobe.recipe.stages.form import AnyForm, Order
+from wardrobe.recipe.stages.lines import Byte, Coverage, Ink
+from wardrobe.recipe.stages.picture import SmallInk
+from wardrobe.recipe.stages.stage import Get, Stage
+
+Labels = NDArray[np.uint16]
+Real = NDArray[np.float32]
+IMAGE = "lines"  # name of the image of their colours
+GROUND, ITSELF, ALL = -1, -2, -3  # what is beside a line, if no part
+
+
+@dataclass(frozen=True, eq=False)
+class FoundStretches(Stage[Stretches], keep="on disk"):
+    """The stretches of the lines, at full size."""
+
+    areas: Cut
+    assigned: Assigned
+    ink: Coverage | Ink
+
+    def make(self, get: Get) -> Stretches:
+        areas = get(self.areas)
+        parts = get(self.assigned).part_of_area[areas.labels]
+        return find_stretches(parts, get(self.ink), areas.line_width)
+
+
+@dataclass(frozen=True, eq=False)
+class StretchesSeen(Stage[Labels]):
+    """The stretch of every pixel of a view."""
+
+    stretches: FoundStretches
+    view: View
+
+    def make(self, get: Get) -> Labels:
+        view = self.view
+        labels = get(self.stretches).labels[view.slices]
+        if view.scale == 1:
+            return labels
+        ys, xs = (np.minimum((np.arange(n) + 0.5) / view.scale, most - 1).astype(int)
+                  for n, most in zip(view.shape, (view.height, view.width), strict=True))
+        return np.ascontiguousarray(labels[ys][:, xs])
+
+
+@dataclass(frozen=True, eq=False)
+class Owners(Stage[Labels]):
+    """Rows beside each stretch, that in front first: it owns the line."""
+
+    stretches: FoundStretches
+    form: AnyForm
+    order: Order
+
+    def make(self, get: Get) -> Labels:
+        form, pairs = get(self.form), get(self.stretches).pairs
+        owners = form.owners(get(self.stretches.assigned).part_of_area)
+        depth = self.order.depth(form, owners)
+        pixels = np.maximum(np.bincount(form.labels.ravel(), minlength=len(owners)), 1)
+        rows = len(self.order.told)
+        mean = np.bincount(owners, depth * pixels, rows) / np.maximum(
+            np.bincount(owners, pixels, rows), 1)
+        mean[np.bincount(owners, minlength=rows) == 0] = self.order.told.min() - 1
+        mean[0] = -np.inf
+        return in_front(pairs, mean)
+
+
+@dataclass(frozen=True, eq=False)
+class LineFacing(Stage[Real]):
+    """How far lines face the light, on the grid of the form."""
+
+    form: AnyForm
+    assigned: Assigned
+    order: Order
+    key: KeyLight
+
+    def make(self, get: Get) -> Real:
+        form = get(self.form)
+        owners = form.owners(get(self.assigned).part_of_area)
+        return line_facing(form, self.order.depth(form, owners), self.key)
+
+
+@dataclass(frozen=True, eq=False)
+class FacingSeen(Stage[Byte]):
+    """How far lines face the light in a view, 0..255."""
+
+    facing: LineFacing
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        v = self.view
+        return facing_seen(get(self.facing), get(self.facing.form), v.x, v.y, v.scale, v.shape)
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """A colour that some lines have, by rows: ``beside`` may be GROUND, ITSELF or ALL."""
+
+    row: int
+    beside: int
+    colour: tuple[int, int, int]
+
+    def fits(self, pairs: Labels) -> NDArray[np.bool_]:
+        """Which stretches it is for."""
+        front, behind = pairs[:, 0].astype(int), pairs[:, 1].astype(int)
+        if self.beside == ALL:
+            return front == self.row
+        other = {GROUND: 0, ITSELF: self.row}.get(self.beside, self.beside)
+        return ((front == self.row) & (behind == other)) | ((front == other) & (behind == self.row))
+
+
+@dataclass(frozen=True, eq=False)
+class LineTable(Stage[Byte]):
+    """Colour of each stretch by how far it faces the light."""
+
+    owners: Owners
+    sides: tuple[Side, ...]
+    rule: Rule
+    chosen: tuple[Chosen, ...]
+    plain: tuple[int, int, int]
+
+    def make(self, get: Get) -> Byte:
+        pairs = get(self.owners)
+        table = line_colours(list(self.sides), pairs, self.rule)
+        table[(pairs == 0).all(axis=1)] = self.plain
+        # Of a border before of a part: the last that is written counts.
+        for chosen in sorted(self.chosen, key=lambda c: c.beside != ALL):
+            table[chosen.fits(pairs)] = chosen.colour
+        assert table.shape[1] == LEVELS
+        return table
+
+
+@dataclass(frozen=True, eq=False)
+class LineShares(Stage[Shares]):
+    """Which stretches have a say where in a view.
+
+    Attributes
+    ----------
+    blend : float
+        Line widths over which one colour turns into the next.
+    size : (int, int)
+        Width and height of the picture.
+    """
+
+    stretches: FoundStretches
+    ink: Coverage | Ink
+    blend: float
+    size: tuple[int, int]
+    view: View
+
+    def make(self, get: Get) -> Shares:
+        view = self.view
+        radius = round(self.blend * get(self.stretches.areas).line_width * view.scale / 2)
+        wide = widened(view, 2 * radius, self.size) if radius else view
+        ink = get(SmallInk(self.ink, wide))
+        shares = shares_of(get(StretchesSeen(self.stretches, wide)), ink, radius)
+        return shares if wide == view else shares.within(inside(view, wide, ink.shape), ink.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class LineImage(Stage[Byte], keep="nowhere"):
+    """The colours of the lines of a view."""
+
+    shares: LineShares
+    facing: FacingSeen
+    table: LineTable
+
+    def make(self, get: Get) -> Byte:
+        return draw_lines(get(self.shares), get(self.facing), get(self.table))

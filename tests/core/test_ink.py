@@ -1,0 +1,189 @@
+"""Coloured lines: whose line it is, how far it faces the light, and a colour that can be seen."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import ndimage
+from skimage.color import deltaE_ciede2000, rgb2lab
+
+from tests.drawings import figure_ink, piece
+from wardrobe.core.colour import srgb_to_oklch
+from wardrobe.core.ink.draw import draw_lines, shares_of
+from wardrobe.core.ink.facing import facing_seen, line_facing
+from wardrobe.core.ink.rule import LEAST_STEP, LEVELS, Rule, Side, line_colours, stood_off
+from wardrobe.core.ink.stretches import find_stretches, in_front
+from wardrobe.core.light.rig import KeyLight
+
+colours = st.tuples(*[st.integers(0, 255)] * 3)
+rules = st.builds(Rule, darkness=st.floats(2, 70), saturation=st.floats(0, 2),
+                  light=st.floats(0, 1))
+
+
+def steps_from(table: np.ndarray, side: tuple[int, int, int]) -> np.ndarray:
+    """CIEDE2000 by scikit-image, under its white point D65."""
+    return deltaE_ciede2000(rgb2lab(table / 255), rgb2lab(np.full(table.shape, side) / 255))
+
+
+@settings(max_examples=200)
+@given(colours, colours, rules, st.booleans())
+def test_a_line_stands_off_both_of_its_sides(front: tuple[int, int, int],
+                                             behind: tuple[int, int, int], rule: Rule,
+                                             metal: bool) -> None:
+    """Facing the light or not; no grey fails only where one side is black and the other white."""
+    table = line_colours([Side(behind), Side(front, metal)], np.array([[1, 0], [1, 1]]), rule)
+    assert steps_from(table[0], front).min() >= LEAST_STEP
+    assert steps_from(table[0], behind).min() >= LEAST_STEP
+    assert steps_from(table[1], front).min() >= LEAST_STEP
+
+
+@settings(max_examples=200)
+@given(colours, colours, st.floats(8, 40), st.floats(0, 1))
+def test_its_hue_is_that_of_the_part_in_front(front: tuple[int, int, int],
+                                              behind: tuple[int, int, int], darkness: float,
+                                              light: float) -> None:
+    """Within 10 degrees (OKLCH) wherever the colours have enough chroma to have a hue, which
+    bytes of a dark colour leave it."""
+    table = line_colours([Side(behind), Side(front)], np.array([[1, 0]]),
+                         Rule(darkness, 1.0, light))[0]
+    _, chroma, hue = srgb_to_oklch(np.array(front) / 255)
+    lines = srgb_to_oklch(table / 255)
+    told = (lines[:, 1] > 0.05) & (lines[:, 0] > 0.2) & (chroma > 0.05)
+    assert (np.abs((lines[told, 2] - hue + 180) % 360 - 180) <= 10.5).all()
+
+
+def test_lines_are_dark_and_lighter_where_they_face_the_light() -> None:
+    """Common practice, no published source: much darker than the base, still saturated, lighter
+    and warmer in the light; near black around eyes and between two dark parts; on metal bright."""
+    teal, ground, dark, brass = (64, 113, 120), (240, 230, 215), (38, 28, 30), (184, 143, 77)
+    sides = [Side(ground), Side(teal), Side(dark), Side(dark), Side(brass, metal=True),
+             Side((250, 250, 250), black=True)]
+    table = line_colours(sides, np.array([[1, 0], [2, 3], [4, 2], [4, 0], [5, 1]]), Rule())
+    value = rgb2lab(table / 255)[..., 0]
+    coat, two_dark, metal_on_dark, metal_on_light, eye = value
+    assert coat[-1] < rgb2lab(np.array(teal) / 255)[0] - 15 and (np.diff(coat) >= 0).all()
+    assert coat[-1] > coat[0] + 5
+    assert srgb_to_oklch(table[0] / 255)[:, 1].min() > 0.03
+    assert metal_on_dark[0] < 30 < 65 < metal_on_dark[-1]
+    assert metal_on_light.max() < 40
+    assert eye.max() < 12
+    # Black beside black cannot be told apart: the line gives way to the light side.
+    assert steps_from(table[1], dark).min() >= LEAST_STEP and two_dark.max() < 45
+
+
+@settings(max_examples=150)
+@given(colours, colours, colours)
+def test_a_chosen_colour_moves_no_farther_than_it_must(
+        colour: tuple[int, int, int], front: tuple[int, int, int],
+        behind: tuple[int, int, int]) -> None:
+    mended = stood_off(colour, (front, behind))
+    before = min(steps_from(np.array([colour]), s)[0] for s in (front, behind))
+    assert min(steps_from(np.array([mended]), s)[0] for s in (front, behind)) >= LEAST_STEP
+    if before >= LEAST_STEP + 2:
+        assert mended == colour
+
+
+def test_stretches_are_those_of_the_nearest_border() -> None:
+    """Against SciPy's exact distance transform, on a drawing whose parts meet under its lines."""
+    deriver, recipe = piece()
+    stretches = deriver.store(deriver.stages(recipe).stretches)
+    parts = deriver.assignment(recipe).part_of_area[deriver.areas(recipe).labels].astype(int)
+    ink = deriver.ink(recipe) > 127
+    assert stretches.pairs[0].tolist() == [0, 0]
+    pairs = stretches.pairs[stretches.labels].astype(int)
+    for row in np.unique(parts):
+        mine = ink & (parts == row)
+        away, (y, x) = ndimage.distance_transform_edt(parts == row, return_indices=True)
+        close = mine & (away < 3)  # the line is 6 px thick, and the border in its middle
+        across = parts[y, x][close]
+        other = pairs[close].sum(axis=1) - row
+        # Where three parts meet, two of them are equally near.
+        assert (other == across).mean() > 0.985
+        assert ((pairs[close] == row).any(axis=1)).mean() > 0.985
+    # A line that ends inside of a part is the part's own.
+    drawn = figure_ink()
+    cv2.line(drawn, (225, 330), (265, 380), 255, 4)
+    deriver, recipe = piece(drawn)
+    stretches = deriver.store(deriver.stages(recipe).stretches)
+    a, b = stretches.pairs[stretches.labels[355, 245]].tolist()
+    assert a == b > 0
+
+
+def test_blank_and_whole_pictures_have_one_stretch() -> None:
+    for row in (0, 3):
+        found = find_stretches(np.full((20, 30), row, np.uint16), np.full((20, 30), 255, np.uint8),
+                               4.0)
+        assert (found.pairs[found.labels] == row).all()
+
+
+def test_the_part_in_front_owns_the_line() -> None:
+    pairs = np.array([[0, 1], [1, 2], [2, 2]], np.uint16)
+    assert in_front(pairs, np.array([-9.0, 1, 3])).tolist() == [[1, 0], [2, 1], [2, 2]]
+    assert in_front(pairs, np.array([-9.0, 3, 1])).tolist() == [[1, 0], [1, 2], [2, 2]]
+
+
+@pytest.mark.parametrize("azimuth", [0, 90, 128, 250])
+def test_the_outline_of_a_ball_faces_the_light_as_its_normal_does(azimuth: int) -> None:
+    """A sphere: on its outline N.L is the cosine between the directions, times that of the
+    light's height."""
+    ink = np.zeros((400, 400), np.uint8)
+    cv2.circle(ink, (200, 200), 130, 255, 6, cv2.LINE_AA)
+    deriver, recipe = piece(ink)
+    form, key = deriver.form(recipe), KeyLight(azimuth, 30)
+    facing = line_facing(form, form.depth, key)
+    seen = facing_seen(facing, form, 0, 0, 1.0, (400, 400)) / 255
+    angles = np.radians(np.arange(0, 360, 5))
+    x, y = (200 + 130 * np.cos(angles)).astype(int), (200 - 130 * np.sin(angles)).astype(int)
+    received = np.cos(angles - np.radians(azimuth)) * np.cos(np.radians(30))
+    wanted = np.clip((received + 0.3) / 1.05, 0, 1)
+    assert np.abs(seen[y, x] - wanted).max() < 0.16  # smoothed by a line's width
+    assert np.corrcoef(seen[y, x], wanted)[0, 1] > 0.98
+    # The same of a crop, and of a smaller picture.
+    crop = facing_seen(facing, form, 100, 60, 1.0, (200, 220)) / 255
+    np.testing.assert_allclose(crop, seen[60:260, 100:320], atol=0.02)
+    half = facing_seen(facing, form, 0, 0, 0.5, (200, 200)) / 255
+    np.testing.assert_allclose(half, seen.reshape(200, 2, 200, 2).mean(axis=(1, 3)), atol=0.05)
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 2**32 - 1), st.integers(0, 9))
+def test_shares_are_those_of_the_lines_around(seed: int, radius: int) -> None:
+    """Against a plain sum; what is far from a border has one colour, pure."""
+    dice = np.random.default_rng(seed)
+    stretches = np.kron(dice.integers(0, 3, (4, 4)), np.ones((10, 10))).astype(np.uint16)
+    ink = (dice.random((40, 40)) < 0.4).astype(np.uint8) * dice.integers(1, 256, (40, 40),
+                                                                         dtype=np.uint8)
+    shares = shares_of(stretches, ink, radius)
+    assert (shares.at == np.flatnonzero(ink)).all()
+    assert (shares.parts.sum(axis=1, dtype=int) == 255).all()
+    step = max(1, -(-2 * radius // 6))
+    side = min(6, 2 * radius // step)
+    for n in dice.integers(0, len(shares.at), 12):
+        y, x = divmod(int(shares.at[n]), 40)
+        said = np.zeros(3)
+        for i in range(-side, side + 1):
+            for j in range(-side, side + 1):
+                v, u = y + i * step, x + j * step
+                if 0 <= v < 40 and 0 <= u < 40:
+                    said[stretches[v, u]] += (side + 1 - abs(i)) * (side + 1 - abs(j)) \
+                        * float(ink[v, u])
+        got = np.zeros(3)
+        np.add.at(got, shares.stretches[n], shares.parts[n])
+        np.testing.assert_allclose(got / 255, said / said.sum(), atol=0.015)
+    if radius == 0:
+        assert (shares.stretches[:, 0] == stretches.ravel()[shares.at]).all()
+
+
+def test_lines_are_drawn_between_levels_and_shares() -> None:
+    dice = np.random.default_rng(1)
+    table = dice.integers(0, 256, (3, LEVELS, 3)).astype(np.uint8)
+    stretches = np.array([[0, 1, 2, 2]], np.uint16)
+    ink, facing = np.array([[255, 9, 0, 255]], np.uint8), np.array([[0, 255, 80, 100]], np.uint8)
+    image = draw_lines(shares_of(stretches, ink, 0), facing, table)[0]
+    assert image[:, 3].tolist() == [255, 255, 0, 255]
+    assert image[0, :3].tolist() == table[0, 0].tolist()
+    assert image[1, :3].tolist() == table[1, -1].tolist()
+    low, part = divmod(100 * (LEVELS - 1) / 255, 1)
+    wanted = (1 - part) * table[2, int(low)] + part * table[2, int(low) + 1].astype(float)
+    assert np.abs(image[3, :3] - wanted).max() <= 1
