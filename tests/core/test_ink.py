@@ -177,7 +177,7 @@ def test_shares_are_those_of_the_lines_around(seed: int, radius: int) -> None:
 
 def test_lines_are_drawn_between_levels_and_shares() -> None:
     dice = np.random.default_rng(1)
-    table = dice.integers(0, 256, (3, LEVELS, 3)).astype(np.uint8)
+    table = dice.integers(100, 130, (3, LEVELS, 3)).astype(np.uint8)
     stretches = np.array([[0, 1, 2, 2]], np.uint16)
     ink, facing = np.array([[255, 9, 0, 255]], np.uint8), np.array([[0, 255, 80, 100]], np.uint8)
     image = draw_lines(shares_of(stretches, ink, 0), facing, table)[0]
@@ -187,3 +187,10 @@ def test_lines_are_drawn_between_levels_and_shares() -> None:
     low, part = divmod(100 * (LEVELS - 1) / 255, 1)
     wanted = (1 - part) * table[2, int(low)] + part * table[2, int(low) + 1].astype(float)
     assert np.abs(image[3, :3] - wanted).max() <= 1
+    # Where a line turns from dark to bright, it does so at once: what lies between is not seen.
+    table[2, int(low)], table[2, int(low) + 1] = 20, 220
+    ways = [draw_lines(shares_of(stretches, ink, 0), np.full((1, 4), level, np.uint8), table)[0, 3]
+            for level in range(int(low * 255 / (LEVELS - 1)) + 1,
+                               int((low + 1) * 255 / (LEVELS - 1)))]
+    between = [w for w in ways if 40 < w[0] < 200]
+    assert len(between) <= len(ways) / 8 and len(ways) > 20

@@ -173,3 +173,75 @@ def test_layers_are_laid_on_dragged_drawn_and_delivered(address: str) -> None:
         page.keyboard.press("Delete")
         expect(layers).to_have_count(3)
         assert not problems
+
+
+def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
+    with browser_page() as page:
+        problems: list[str] = []
+        page.on("pageerror", lambda error: problems.append(str(error)))
+        start(page, address)
+        page.keyboard.press("t")
+        expect(page.get_by_role("tab", name="Lines")).to_have_attribute("aria-selected", "true")
+        lines = page.get_by_role("list", name="Lines").get_by_role("listitem")
+        expect(lines.first).to_be_visible()
+        bare = canvas_pixels(page)
+
+        # Switched on, every line takes a colour, and stands off its sides.
+        before = revision(page)
+        page.get_by_label("Coloured lines").check()
+        wait_for_change(page, before)
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        eventually(page, lambda: (canvas_pixels(page) != bare).any(-1).sum() > 1000)
+        expect(page.get_by_text("Every line stands off both of its sides")).to_be_visible()
+        coloured = canvas_pixels(page)
+
+        # A rail shows while it is dragged, and is one change.
+        before = revision(page)
+        page.get_by_role("slider", name="Value").press("End")
+        wait_for_change(page, before)
+        eventually(page, lambda: canvas_pixels(page)[..., :3].mean() > coloured[..., :3].mean())
+        before = revision(page)
+        page.keyboard.press("Control+z")
+        wait_for_change(page, before)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
+
+        # The colour of a line is chosen: one that cannot be seen, ringed and mended.
+        field = page.get_by_role("button", name=re.compile("^Lines of .* on the ground: ")).first
+        base = page.evaluate("""async () => (await (await fetch(location.pathname
+            .replace('/piece/', '/api/pieces/').replace('/finish', ''))).json())
+            .recipe.background""")
+        before = revision(page)
+        field.click()
+        page.get_by_label("Hex or name").fill(base)
+        page.keyboard.press("Enter")
+        wait_for_change(page, before)
+        page.keyboard.press("Escape")
+        expect(page.get_by_text("ringed in the picture")).to_be_visible()
+        expect(lines.first).to_contain_text("faint")
+        expect(page.get_by_role("button", name=re.compile("^By the rule: "))).to_have_count(1)
+        before = revision(page)
+        page.get_by_role("button", name="Mend it").click()
+        wait_for_change(page, before)
+        expect(page.get_by_text("Every line stands off both of its sides")).to_be_visible()
+
+        # Back to the rule.
+        before = revision(page)
+        page.get_by_role("button", name=re.compile("^By the rule: ")).click()
+        wait_for_change(page, before)
+        page.mouse.move(5, 400)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
+
+        # In the file, the colour is a layer clipped to the ink.
+        page.keyboard.press("F9")
+        page.wait_for_selector("[data-layer]")
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
+        project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))
+        found = {layer.name: layer for layer in project.children_recursive}
+        assert found["lines / colour"].composite_op == "svg:src-atop"
+        assert found["lines / ink"].composite_op == "svg:src-over"
+        page.keyboard.press("F7")
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        page.keyboard.press("1")
+        page.wait_for_selector("canvas[data-zoom='1']")
+        eventually(page, lambda: shows(canvas_pixels(page), flat))
+        assert not problems

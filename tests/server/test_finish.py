@@ -201,3 +201,32 @@ def test_pieces_of_the_version_before_open_and_say_today(settings: Settings) -> 
         assert again["recipe"] == piece["recipe"] and again["recipe"]["schema_version"] == 2
         done = edit(client, again, kind="add_finish", layers=[TINT])
         assert len(done["recipe"]["finish"]) == 1
+
+
+def test_lines_are_coloured_told_and_mended(client: TestClient) -> None:
+    piece = new_piece(client)
+    url = f"/api/pieces/{piece['id']}"
+    bare = picture(client, piece)
+    on = edit(client, piece, kind="set_ink", ink={"on": True})
+    assert on["rests"]["ink"] != piece["rests"]["ink"]
+    for report in ("cut", "gaps", "sheet", "stack"):
+        assert (on["rests"][report] == piece["rests"][report]) == (report != "stack")
+    assert np.abs(picture(client, on) - bare).max() > 10
+    answer = client.get(f"{url}/ink")
+    told = answer.json()
+    assert told["mended"] is None and told["least"] == 8
+    assert {s["beside"] for s in told["stretches"]} >= {"ground"}
+    again = client.get(f"{url}/ink", headers={"If-None-Match": answer.headers["etag"]})
+    assert again.status_code == 304
+    stretch = told["stretches"][0]
+    lost = edit(client, on, kind="colour_line", part=stretch["part"], beside=stretch["beside"],
+                colour=on["recipe"]["parts"][int(stretch["part"][1:]) - 1]["base"])
+    told = client.get(f"{url}/ink").json()
+    assert told["stretches"][0]["mend"] and told["mended"]
+    edit(client, lost, kind="set_ink", ink=told["mended"])
+    assert client.get(f"{url}/ink").json()["mended"] is None
+    # Of a piece without parts there is nothing to tell, and nothing goes wrong.
+    empty = edit(client, client.get(url).json(), kind="replace_parts", parts=[],
+                 claims=[])
+    assert client.get(f"{url}/ink").json()["stretches"] == []
+    assert picture(client, empty).shape == bare.shape

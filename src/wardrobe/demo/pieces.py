@@ -41,6 +41,7 @@ class DemoPiece:
         By part, the pass colours that it chose itself.
     looks : tuple of DemoLook
         Its other colour versions.
+    coloured_lines : bool
     """
 
     title: str
@@ -55,6 +56,7 @@ class DemoPiece:
     drift: dict[str, str] = field(default_factory=dict)
     own: dict[str, dict[str, str]] = field(default_factory=dict)
     looks: tuple[DemoLook, ...] = ()
+    coloured_lines: bool = False
 
     @property
     def character(self) -> str:
@@ -169,6 +171,7 @@ WARDEN = DemoPiece(
     light=Light(azimuth=140, height=40),
     background="#ece4dc",
     belongs={"bobble": "cap", "cap band": "cap", "brooch stone": "brooch", "lapels": "coat"},
+    coloured_lines=True,
 )
 
 OWL = DemoPiece(

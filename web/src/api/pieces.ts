@@ -29,6 +29,7 @@ const REPORTS = {
   sheet: "/api/pieces/{piece_id}/sheet",
   neighbours: "/api/pieces/{piece_id}/neighbours",
   light: "/api/pieces/{piece_id}/light",
+  ink: "/api/pieces/{piece_id}/ink",
   finishes: "/api/pieces/{piece_id}/finishes",
   shade_hues: "/api/pieces/{piece_id}/shade-hues",
   looks: "/api/pieces/{piece_id}/looks",
@@ -65,6 +66,8 @@ export const useCompleteness = (piece: Piece) => useReport(piece, "completeness"
 export const useSheet = (piece: Piece) => useReport(piece, "sheet");
 export const useNeighbours = (piece: Piece) => useReport(piece, "neighbours");
 export const useLightReport = (piece: Piece) => useReport(piece, "light");
+/** The lines, stretch by stretch. */
+export const useInk = (piece: Piece) => useReport(piece, "ink");
 /** Ready finishes to begin from, laid out for the piece. */
 export const useReadyFinishes = (piece: Piece) => useReport(piece, "finishes", { hold: false });
 export const useShadeHues = (piece: Piece) => useReport(piece, "shade_hues");

@@ -871,6 +871,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/ink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ink
+         * @description The lines, stretch by stretch: their colours, and where they cannot be seen.
+         */
+        get: operations["get_ink_api_pieces__piece_id__ink_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/joins": {
         parameters: {
             query?: never;
@@ -2124,6 +2144,30 @@ export interface components {
             stops: components["schemas"]["Stop"][];
         };
         /**
+         * ColourLine
+         * @description Give some lines a colour of their own, or (None) that of the rule again.
+         */
+        ColourLine: {
+            /** Beside */
+            beside?: ("ground" | "itself") | string | null;
+            /** Colour */
+            colour: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "colour_line";
+            /** Part */
+            part: string;
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
+        };
+        /**
          * Column
          * @description A part, or what else layers are piled on.
          */
@@ -2304,7 +2348,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -2620,7 +2664,7 @@ export interface components {
              */
             parts: string[];
             /** What */
-            what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes" | "finish")[];
+            what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes" | "ink" | "finish")[];
         };
         /**
          * FormatInfo
@@ -3019,6 +3063,24 @@ export interface components {
              * @enum {string}
              */
             kind: "ink_closing";
+        };
+        /**
+         * InkReport
+         * @description All stretches, those that cannot be seen first.
+         *
+         *     Attributes
+         *     ----------
+         *     least : float
+         *         CIEDE2000 by which a line must differ from both of its sides.
+         *     mended : LineColours or None
+         *         Colours of lines by which all can be seen; None if they are so already.
+         */
+        InkReport: {
+            /** Least */
+            least: number;
+            mended: components["schemas"]["LineColours"] | null;
+            /** Stretches */
+            stretches: components["schemas"]["LineStretch"][];
         };
         /**
          * Intake
@@ -3446,6 +3508,126 @@ export interface components {
             passes: components["schemas"]["PassShape"][];
         };
         /**
+         * LineColours
+         * @description How lines are coloured.
+         *
+         *     Attributes
+         *     ----------
+         *     on : bool
+         *         Lines take the hue of what they bound, much darker; else they all have one colour.
+         *     amount : float, 0..1
+         *         How much of that lies over their one colour.
+         *     darkness : float
+         *         L* of a line around a part of middle value.
+         *     saturation : float
+         *         Factor on the chroma of the part that a line belongs to.
+         *     light : float, 0..1
+         *         How much lighter and warmer lines are where they face the light.
+         *     blend : float
+         *         Over how many line widths one colour turns into the next.
+         *     opacity : float, 0..1
+         *         Of all lines, coloured or not.
+         *     mode : str
+         *         How all lines meet what lies below.
+         *     own : tuple of OwnLine
+         *         The first that fits a line is its colour; what is said of a border comes before what is
+         *         said of a part.
+         */
+        LineColours: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Blend
+             * @default 1.5
+             */
+            blend: number;
+            /**
+             * Darkness
+             * @default 20
+             */
+            darkness: number;
+            /**
+             * Light
+             * @default 0.5
+             */
+            light: number;
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply";
+            /**
+             * On
+             * @default false
+             */
+            on: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["OwnLine"][];
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+        };
+        /**
+         * LineStretch
+         * @description Lines between two parts, or inside of one.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str
+         *         Id of the part that they belong to.
+         *     beside : str
+         *         Id of the part on the other side, ``ground``, or ``itself``.
+         *     colour : str
+         *         As it is seen, on average.
+         *     step : float
+         *         CIEDE2000 from what lies beside them, on the nearer side, on average.
+         *     length, faint : float
+         *         px of line, and of those that cannot be told from one of their sides.
+         *     own : bool
+         *         Their colour was chosen for them.
+         *     mend : str or None
+         *         The colour moved until it can be seen; None if nothing is to be mended.
+         *     places : tuple of (float, float)
+         *         Some places of them, px.
+         */
+        LineStretch: {
+            /** Beside */
+            beside: string;
+            /** Colour */
+            colour: string;
+            /** Faint */
+            faint: number;
+            /** Length */
+            length: number;
+            /** Mend */
+            mend: string | null;
+            /** Own */
+            own: boolean;
+            /** Part */
+            part: string;
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
+            /** Step */
+            step: number;
+        };
+        /**
          * Lines
          * @description How the drawing becomes lines.
          *
@@ -3542,6 +3724,7 @@ export interface components {
          *     light : Light or None
          *     passes : Passes or None
          *         Method, washes and amounts.
+         *     ink : LineColours or None
          *     finish : tuple of FinishLayer or None
          *     retired : bool
          *         Taken off the rail, but kept.
@@ -3557,6 +3740,7 @@ export interface components {
             finish?: components["schemas"]["FinishLayer"][] | null;
             /** Id */
             id: string;
+            ink?: components["schemas"]["LineColours"] | null;
             light?: components["schemas"]["Light"] | null;
             /** Materials */
             materials?: {
@@ -4056,6 +4240,26 @@ export interface components {
             name: string;
         };
         /**
+         * OwnLine
+         * @description A colour that was chosen for some lines.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str
+         *     beside : str or None
+         *         The part on the other side, the ground, or the part itself for lines inside of it; None
+         *         for all lines that belong to the part.
+         *     colour : str
+         */
+        OwnLine: {
+            /** Beside */
+            beside?: ("ground" | "itself") | string | null;
+            /** Colour */
+            colour: string;
+            /** Part */
+            part: string;
+        };
+        /**
          * PaletteOffer
          * @description First colours for all parts: a name, and the edit that takes them.
          */
@@ -4513,7 +4717,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -4706,6 +4910,20 @@ export interface components {
              * @default []
              */
             hatching: components["schemas"]["Hatching"][];
+            /**
+             * @default {
+             *       "amount": 1,
+             *       "blend": 1.5,
+             *       "darkness": 20,
+             *       "light": 0.5,
+             *       "mode": "normal",
+             *       "on": false,
+             *       "opacity": 1,
+             *       "own": [],
+             *       "saturation": 1
+             *     }
+             */
+            ink: components["schemas"]["LineColours"];
             /**
              * Left Open
              * @default []
@@ -4928,6 +5146,8 @@ export interface components {
             gaps: string;
             /** Hatching */
             hatching: string;
+            /** Ink */
+            ink: string;
             /** Joins */
             joins: string;
             /** Light */
@@ -5158,6 +5378,25 @@ export interface components {
             kind: "set_hatching";
         };
         /**
+         * SetInk
+         * @description Colour all lines so.
+         */
+        SetInk: {
+            ink: components["schemas"]["LineColours"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_ink";
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
+        };
+        /**
          * SetLines
          * @description How the drawing becomes lines.
          */
@@ -5281,7 +5520,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7876,6 +8115,47 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_ink_api_pieces__piece_id__ink_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InkReport"];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_joins_api_pieces__piece_id__joins_get: {
         parameters: {
             query?: never;
@@ -8252,7 +8532,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             };
         };
         responses: {

@@ -13,6 +13,7 @@ Byte = NDArray[np.uint8]
 
 _MOST = 3  # stretches that share a pixel
 _SAMPLES = 6  # on each side of a pixel, in rows and in columns
+_LEAP, _STEEP = 40, 12  # of 255, from one level to the next
 _HELD = 12  # stretches told apart around a pixel
 
 
@@ -147,6 +148,12 @@ def _draw(at: NDArray[np.int32], which: Labels, parts: Byte, facing: Byte, colou
         low = level // 255
         part, high = level - 255 * low, min(low + 1, most)
         shared, first = parts[n, 0] < 255, which[n, 0]
+        # From a dark line to a bright one it goes at once: in between it could not be seen.
+        far = 0
+        for c in range(3):
+            far = max(far, abs(np.int64(colours[first, low, c]) - colours[first, high, c]))
+        if far > _LEAP:
+            part = min(255, max(0, (part - 128) * _STEEP + 128))
         for c in range(3):
             total = parts[n, 0] * (colours[first, low, c] * (255 - part)
                                    + colours[first, high, c] * part)

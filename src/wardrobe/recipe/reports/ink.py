@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -37,7 +38,7 @@ class LineStretch:
     step : float
         CIEDE2000 from what lies beside them, on the nearer side, on average.
     length, faint : float
-        px of line, and of those that cannot be told from one of their sides.
+        px of line, and of the longest run that cannot be told from one of its sides.
     own : bool
         Their colour was chosen for them.
     mend : str or None
@@ -91,6 +92,7 @@ def report_ink(deriver: Deriver, recipe: Recipe) -> InkReport:
     bases = np.array([from_hex(recipe.background), *(from_hex(p.base) for p in recipe.parts)],
                      float)
     steps = _steps(recipe.ink, colours, bases, pairs, which)
+    runs = _runs(at[steps < LEAST_STEP], ink.shape)[at]
     ids = ["ground", *(p.id for p in recipe.parts)]
     found = []
     for stretch in np.unique(which):
@@ -98,7 +100,7 @@ def report_ink(deriver: Deriver, recipe: Recipe) -> InkReport:
         mine = np.flatnonzero(which == stretch)
         if front == 0 or len(mine) < _SHORT_WIDTHS * width**2:
             continue
-        faint = float((steps[mine] < LEAST_STEP).sum()) / width
+        faint = float(np.bincount(runs[mine])[1:].max(initial=0)) / width
         colour = to_hex(tuple(np.rint(colours[mine].mean(axis=0)).astype(int).tolist()))
         beside = "itself" if front == behind else ids[behind]
         told = faint > FAINT_WIDTHS * width
@@ -133,13 +135,23 @@ def _steps(ink: LineColours, colours: Float, bases: Float, pairs: NDArray[Any],
     return result
 
 
+def _runs(at: NDArray[Any], shape: tuple[int, ...]) -> NDArray[np.int32]:
+    """Pixels that hang together, numbered from 1; 0 for all others."""
+    faint = np.zeros(shape, np.uint8)
+    faint.ravel()[at] = 1
+    _, runs = cv2.connectedComponents(faint)
+    found: NDArray[np.int32] = runs.ravel()
+    return found
+
+
 def _beads(at: NDArray[Any], shape: tuple[int, ...], scale: float) -> tuple[Point, ...]:
     """Some of the pixels, far from each other."""
     y, x = np.divmod(at, shape[1])
     cell = max(8, int(np.sqrt(max(np.ptp(x) + 1, 1) * max(np.ptp(y) + 1, 1) / _BEADS)))
     _, first = np.unique((y // cell) * 100_000 + x // cell, return_index=True)
     chosen = first[np.linspace(0, len(first) - 1, min(len(first), _BEADS)).astype(int)]
-    return tuple((round((x[k] + 0.5) / scale, 1), round((y[k] + 0.5) / scale, 1)) for k in chosen)
+    return tuple((round(float(x[k] + 0.5) / scale, 1), round(float(y[k] + 0.5) / scale, 1))
+                 for k in chosen)
 
 
 def _mended(recipe: Recipe, bases: Float, found: list[LineStretch]) -> LineColours | None:

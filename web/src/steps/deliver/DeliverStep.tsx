@@ -1,4 +1,3 @@
-import type { ReactNode } from "react";
 import { useSides } from "../../ui/Choice";
 import type { StepProps } from "../StepProps";
 import { DELIVER } from "./keys";
@@ -8,10 +7,6 @@ import { StackSide } from "./StackSide";
 import { TakeBack } from "./TakeBack";
 
 const SIDES = { stack: "Stack", setup: "Set up", files: "Files", back: "Take back" };
-
-export interface SideProps extends StepProps {
-  tabs: ReactNode;
-}
 
 export function DeliverStep({ piece }: StepProps) {
   const [side, tabs] = useSides(SIDES, DELIVER.sides, "stack");

@@ -15,7 +15,7 @@ import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
 import { choose, deliver } from "./deliver";
-import type { SideProps } from "./DeliverStep";
+import type { SideProps } from "../StepProps";
 
 type Request = Schemas["DeliveryRequest"];
 

@@ -15,9 +15,9 @@ import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
-import type { SideProps } from "./DeliverStep";
 import { Templates } from "./Templates";
 import { choose } from "./deliver";
+import type { SideProps } from "../StepProps";
 
 type Extra = Schemas["ExtraLayer"];
 type Place = NonNullable<Extra["place"]>;

@@ -13,8 +13,8 @@ import { SectionView, told } from "../../stack/SectionView";
 import { useSpotlight } from "../../stack/useSpotlight";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
-import type { SideProps } from "./DeliverStep";
 import { choose } from "./deliver";
+import type { SideProps } from "../StepProps";
 
 const ARRANGEMENTS: { key: NonNullable<Delivery["arrangement"]>; label: string; why: string }[] = [
   { key: "by part", label: "By part",

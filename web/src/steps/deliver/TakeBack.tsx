@@ -7,8 +7,8 @@ import { useLayeredFiles } from "../../api/stacks";
 import { BringIn } from "../../home/BringIn";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
-import type { SideProps } from "./DeliverStep";
 import { FileButton } from "../../ui/FileButton";
+import type { SideProps } from "../StepProps";
 
 /** Files that were painted on elsewhere. */
 export function TakeBack({ piece, tabs }: SideProps) {

@@ -47,7 +47,7 @@ export function LookHead({ wearing, look, live }: { wearing: Wearing; look: Look
             piece</Button> : <Typography variant="body2">as the piece</Typography>}
       </Box>
       <Button color="inherit" aria-expanded={more} onClick={() => setMore(!more)}>{more ? "Less"
-        : "Method and light"}</Button>
+        : "Method, light and lines"}</Button>
       {more && <OwnLight wearing={wearing} look={look} live={live} />}
     </Box>
   );
@@ -81,6 +81,15 @@ function OwnLight({ wearing, look, live }: { wearing: Wearing; look: Look; live:
               slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
         <MenuItem value="">as the piece</MenuItem>
         {methods.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
+      </TextField>
+      <TextField select fullWidth label="Lines" sx={{ mt: 1 }} value={look.ink ? (look.ink.on ? "coloured" : "one") : ""}
+        onChange={(e) => void make(e.target.value
+          ? { kind: "set_ink", ink: { ...(look.ink ?? recipe.ink), on: e.target.value === "coloured" },
+            targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["ink"], parts: [] })}
+              slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+        <MenuItem value="">as the piece</MenuItem>
+        <MenuItem value="coloured">coloured by what they bound</MenuItem>
+        <MenuItem value="one">in one colour</MenuItem>
       </TextField>
       <FormControlLabel control={<Checkbox checked={look.light !== null && look.light !== undefined}
         onChange={(_, on) => void make(on ? { kind: "move_light", light, targets: [look.id] }

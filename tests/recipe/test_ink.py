@@ -1,0 +1,194 @@
+"""Coloured lines of a piece: picture, tiles and stack agree; looks, reports and mending."""
+
+import random
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.drawings import piece
+from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
+from wardrobe.core.stack.check import check_stack
+from wardrobe.core.stack.flatten import flatten
+from wardrobe.core.stack.model import Group, Layer, mapped
+from wardrobe.recipe.document.ink import LineColours, OwnLine
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.edits import (
+    AddLook,
+    ChangePart,
+    ColourLine,
+    EditRefusedError,
+    FollowPiece,
+    MoveLight,
+    RemovePart,
+    SetBackground,
+    SetInk,
+    apply,
+    dressed,
+)
+from wardrobe.recipe.reports.ink import FAINT_WIDTHS, report_ink
+
+DERIVER, PLAIN = piece()
+WHOLE = View.whole(480, 480)
+ON = apply(PLAIN, SetInk(ink=LineColours(on=True)))
+
+hexes = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06x}")
+sides = st.sampled_from([None, "ground", "itself", "p1", "p2"])
+inks = st.builds(
+    LineColours, on=st.just(True), amount=st.sampled_from([0.3, 0.77, 1.0]),
+    darkness=st.floats(2, 70), saturation=st.floats(0, 2), light=st.floats(0, 1),
+    blend=st.sampled_from([0.0, 1.5, 6.0]), opacity=st.sampled_from([0.5, 1.0]),
+    mode=st.sampled_from(["normal", "multiply"]),
+    own=st.lists(st.builds(OwnLine, part=st.sampled_from(["p1", "p2", "p3"]), beside=sides,
+                           colour=hexes), max_size=2).map(tuple))
+
+
+def seen(recipe: Recipe, view: View = WHOLE) -> np.ndarray:
+    return DERIVER.picture(recipe, view).astype(int)
+
+
+def laid(recipe: Recipe) -> np.ndarray:
+    return flatten(DERIVER.stack(recipe))[..., :3].astype(int)
+
+
+@settings(max_examples=12)
+@given(inks, st.sampled_from(["limited", "masked"]))
+def test_picture_tiles_and_stack_agree(ink: LineColours, clipping: str) -> None:
+    recipe = apply(PLAIN, SetInk(ink=ink)).model_copy(update={
+        "delivery": PLAIN.delivery.model_copy(update={"clipping": clipping})})
+    whole = seen(recipe)
+    assert np.abs(laid(recipe) - whole).max() <= 1
+    for x, y in ((120, 90), (201, 333)):
+        tile = seen(recipe, View(x, y, 133, 97))
+        assert (tile == whole[y:y + 97, x:x + 133]).all()
+    half = seen(recipe, View(0, 0, 480, 480, 0.5))
+    tile = seen(recipe, View(100, 60, 200, 240, 0.5))
+    assert (tile == half[30:150, 50:150]).all()
+
+
+@settings(max_examples=10)
+@given(inks)
+def test_the_colour_can_be_switched_off_in_the_file(ink: LineColours) -> None:
+    """Without the clipped layer, lines are as if they had never been coloured."""
+    recipe = apply(PLAIN, SetInk(ink=ink))
+    stack = DERIVER.stack(recipe)
+    lines = next(n for n in stack.nodes if isinstance(n, Group) and n.name == "lines")
+    below, colour = lines.children
+    assert isinstance(below, Layer) and isinstance(colour, Layer)
+    assert (colour.mode, colour.clipped_to) == ("source-atop", below.name)
+    off = mapped(stack, lambda n: replace(n, visible=False) if n.name == colour.name else n)
+    plain = apply(recipe, SetInk(ink=ink.model_copy(update={"on": False})))
+    assert np.abs(flatten(off)[..., :3].astype(int) - seen(plain)).max() <= 1
+
+
+@pytest.mark.parametrize("batch", range(4))
+def test_every_line_of_random_figures_can_be_seen(batch: int) -> None:
+    """200 figures of random colours, light and dark grounds: no stretch longer than three line
+    widths is less than a step of 8 from either side, wherever the light stands."""
+    dice = random.Random(batch)
+    for _ in range(50):
+        recipe = apply(ON, SetBackground(colour=f"#{dice.randrange(2**24):06x}"))
+        for part in PLAIN.parts:
+            recipe = apply(recipe, ChangePart(
+                part=part.id, base=f"#{dice.randrange(2**24):06x}",
+                material=dice.choice(["plain", "metal", "skin", "leather"])))
+        recipe = apply(recipe, MoveLight(light=recipe.light.model_copy(update={
+            "azimuth": dice.uniform(0, 360), "height": dice.uniform(0, 80)})))
+        report = report_ink(DERIVER, recipe)
+        assert not [s for s in report.stretches if s.mend], recipe
+        assert report.mended is None
+
+
+def test_a_colour_of_a_part_is_that_of_its_lines_at_once() -> None:
+    """And only that is worked out anew: which line is whose does not change."""
+    green = apply(ON, ChangePart(part="p1", base="#2f8f3f"))
+    before, after = DERIVER.stages(ON), DERIVER.stages(green)
+    assert before.line_image(WHOLE).shares.name == after.line_image(WHOLE).shares.name
+    assert before.line_image(WHOLE).facing.name == after.line_image(WHOLE).facing.name
+    stretches = DERIVER.store(after.stretches)
+    outline = stretches.labels[300, (240 - 110)]  # of the body, against the ground
+    assert stretches.pairs[outline].tolist() == [0, 1]
+    r, g, b = seen(green)[300, 130]
+    assert g > r + 10 and g > b + 10
+    assert seen(ON)[300, 130].tolist() != [r, g, b]
+    # Nothing but lines is touched.
+    clear = DERIVER.ink(ON) == 0
+    assert (seen(ON)[clear] == seen(PLAIN)[clear]).all()
+
+
+def test_chosen_colours_of_borders_come_before_those_of_parts() -> None:
+    recipe = apply(ON, ColourLine(part="p1", beside=None, colour="#1122cc"))
+    recipe = apply(recipe, ColourLine(part="p1", beside="ground", colour="#cc2211"))
+    recipe = apply(recipe, SetInk(ink=recipe.ink.model_copy(update={"blend": 0.0})))
+    report = {(s.part, s.beside): s for s in report_ink(DERIVER, recipe).stretches}
+    assert report["p1", "ground"].colour == "#cc2211" and report["p1", "ground"].own
+    assert "#1122cc" in {s.colour for (part, beside), s in report.items()
+                         if part == "p1" and beside != "ground"}
+    # A border is the same, whichever of its sides is said first.
+    (a, b), other = next((k, s) for k, s in report.items() if k[1].startswith("p"))
+    turned = apply(recipe, ColourLine(part=b, beside=a, colour="#10a020"))
+    now = {(s.part, s.beside): s.colour for s in report_ink(DERIVER, turned).stretches}
+    assert now[a, b] == "#10a020" != other.colour
+    back = apply(turned, ColourLine(part=a, beside=b, colour=None))
+    assert back == recipe
+
+
+def test_what_cannot_be_seen_is_told_and_mended_at_once() -> None:
+    base = from_hex(PLAIN.parts[0].base)
+    lost = apply(ON, ColourLine(part="p1", beside=None, colour=to_hex(tuple(
+        min(255, v + 4) for v in base))))
+    report = report_ink(DERIVER, lost)
+    faint = [s for s in report.stretches if s.mend]
+    assert faint and faint == list(report.stretches[:len(faint)])  # first of all
+    width = DERIVER.areas(lost).line_width
+    for stretch in faint:
+        assert stretch.part == "p1" and stretch.step < 8 and stretch.own
+        assert FAINT_WIDTHS * width < stretch.faint <= stretch.length
+        assert float(delta_e_2000(*(srgb_to_lab(np.array(c) / 255) for c in (
+            from_hex(stretch.mend or ""), base)))) >= 8
+        ink = DERIVER.ink(lost)
+        assert all(ink[int(y), int(x)] > 0 for x, y in stretch.places)
+    assert report.mended is not None
+    mended = apply(lost, SetInk(ink=report.mended))
+    assert not [s for s in report_ink(DERIVER, mended).stretches if s.mend]
+    # One colour for all of them is told of, too, and colouring them mends it.
+    black = apply(PLAIN, ChangePart(part="p2", base="#1a1719"))
+    report = report_ink(DERIVER, black)
+    assert [s.part for s in report.stretches if s.mend] and report.mended and report.mended.on
+    # So are lines that are laid on thinly.
+    thin = apply(ON, SetInk(ink=LineColours(on=True, opacity=0.05)))
+    report = report_ink(DERIVER, thin)
+    assert report.mended and report.mended.opacity == 1
+
+
+def test_looks_have_line_colours_of_their_own_and_follow_again() -> None:
+    recipe = apply(ON, AddLook(name="Evening", bases={"p1": "#20304f"}))
+    alike = seen(dressed(recipe, "k1"))
+    assert (alike != seen(recipe)).any()  # lines follow the look's bases
+    recipe = apply(recipe, SetInk(ink=LineColours(on=False), targets=("k1",)))
+    assert recipe.ink.on and not dressed(recipe, "k1").ink.on
+    recipe = apply(recipe, ColourLine(part="p1", colour="#112233", targets=("k1", "piece")))
+    assert [o.colour for o in recipe.ink.own] == ["#112233"]
+    gone = apply(recipe, RemovePart(part="p1"))
+    assert gone.ink.own == () and gone.looks[0].ink and gone.looks[0].ink.own == ()
+    back = apply(recipe, FollowPiece(looks=("k1",), what=("ink",)))
+    assert back.looks[0].ink is None and dressed(back, "k1").ink == recipe.ink
+
+
+def test_lines_of_parts_that_are_not_there_are_refused() -> None:
+    for wrong in (ColourLine(part="p9", colour="#112233"),
+                  ColourLine(part="p1", beside="p9", colour="#112233"),
+                  SetInk(ink=LineColours(own=(OwnLine(part="p9", colour="#112233"),)))):
+        with pytest.raises(EditRefusedError):
+            apply(ON, wrong)
+    many = tuple(OwnLine(part="p1", colour="#112233") for _ in range(200))
+    full = apply(ON, SetInk(ink=LineColours(own=many)))
+    with pytest.raises(EditRefusedError, match="own"):
+        apply(full, ColourLine(part="p2", colour="#112233"))
+
+
+def test_a_check_finds_nothing_wrong_with_coloured_lines() -> None:
+    assert check_stack(DERIVER.stack(ON)) == []

@@ -1,0 +1,97 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Switch from "@mui/material/Switch";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import type { LineColours, LineStretch, Piece } from "../../api/client";
+import { useInk } from "../../api/pieces";
+import { PictureView } from "../../picture/PictureView";
+import { Workplace } from "../../shell/Workplace";
+import { Figure } from "../../theme/Figure";
+import { Seam } from "../../theme/Seam";
+import { Choice } from "../../ui/Choice";
+import { perCent, Rail } from "../../ui/Rail";
+import type { SideProps } from "../StepProps";
+import { useLiveEdit } from "../useLiveEdit";
+import { drawBeads, nearestStretch, stretchKey } from "./stretches";
+import { StretchList } from "./StretchList";
+
+const MODES = [{ value: "normal", label: "Laid on" }, { value: "multiply", label: "Multiplied" }] as const;
+
+/** The colours of the lines. */
+export function LinesSide({ piece, tabs }: SideProps) {
+  const live = useLiveEdit(piece);
+  const { data: report } = useInk(piece);
+  const [drag, setDrag] = useState<LineColours | null>(null);
+  const [chosen, choose] = useState<string | null>(null);
+  const [pointed, point] = useState<string | null>(null);
+  const ink = drag ?? piece.recipe.ink;
+  const stretches = report?.stretches ?? [];
+  const lit = stretches.find((s) => stretchKey(s) === pointed);
+  const show = (more: Partial<LineColours>) => {
+    const next = { ...ink, ...more };
+    setDrag(next);
+    live.show({ kind: "set_ink", ink: next });
+  };
+  const make = (next: LineColours) => {
+    setDrag(next);
+    void live.make({ kind: "set_ink", ink: next }).finally(() => setDrag(null));
+  };
+  const rail = (name: "amount" | "darkness" | "saturation" | "light" | "blend" | "opacity") => ({
+    value: ink[name], onShow: (v: number) => show({ [name]: v }),
+      onMake: (v: number) => make({ ...ink, [name]: v }),
+  });
+  return (
+    <Workplace title="Finish"
+      lead="Each line takes the colour of what it bounds, much darker, and lighter where it faces the light."
+      picture={
+        <PictureView piece={piece} kind="picture" overlay={(ctx, zoom) => {
+          for (const s of stretches) if (s.mend) drawBeads(ctx, s, zoom, false);
+          if (lit) drawBeads(ctx, lit, zoom, true);
+        }} tool={{ cursor: "pointer", down: (x, y) => choose(nearestStretch(stretches, x, y,
+          Math.max(piece.width, piece.height) / 30)) }} />
+      }>
+      {tabs}
+      <Box component="label" sx={{ display: "flex", alignItems: "center", minHeight: 44, cursor: "pointer" }}>
+        <Box sx={{ flex: 1 }}><Typography variant="h3" component="span">Coloured lines</Typography></Box>
+        <Switch checked={ink.on} onChange={(_, on) => make({ ...ink, on })} />
+      </Box>
+      {ink.on && (
+        <>
+          <Rail label="Amount" {...rail("amount")} min={0} max={1} step={0.01} says={perCent} />
+          <Rail label="Value" {...rail("darkness")} min={2} max={70} says={(v) => `L* ${Math.round(v)}`} />
+          <Rail label="Chroma" {...rail("saturation")} min={0} max={2} step={0.05} says={(v) => `× ${v.toFixed(2)}`} />
+          <Rail label="By light" {...rail("light")} min={0} max={1} step={0.01} says={perCent} />
+          <Rail label="Blend" {...rail("blend")} min={0} max={6} step={0.1} says={(v) => `${v.toFixed(1)} widths`} />
+        </>
+      )}
+      <Rail label="Opacity" {...rail("opacity")} min={0} max={1} step={0.01} says={perCent} />
+      <Choice label="How lines lie on the picture" wide value={ink.mode} options={MODES}
+        onChange={(mode) => make({ ...ink, mode })} />
+      <Seam />
+      <Faint piece={piece} stretches={stretches} measured={report !== undefined} least={report?.least ?? 8}
+        onMend={report?.mended ? () => make(report.mended ?? ink) : null} />
+      <StretchList piece={piece} stretches={stretches} live={live} chosen={chosen} onChoose={choose} onPoint={point} />
+    </Workplace>
+  );
+}
+
+/** Lines that cannot be told from what they bound. */
+function Faint({ piece, stretches, measured, least, onMend }: {
+  piece: Piece; stretches: LineStretch[]; measured: boolean; least: number; onMend: (() => void) | null;
+}) {
+  const faint = stretches.filter((s) => s.mend);
+  if (piece.recipe.parts.length === 0) return <Typography variant="body2">Lines take their colours from parts; there are
+    none yet.</Typography>;
+  if (!measured) return <Typography variant="body2" role="status">Measuring the lines …</Typography>;
+  if (faint.length === 0) return <Typography variant="body2" sx={{ mb: 1 }}>Every line stands off both of its sides by
+    a step of <Figure>{least}</Figure> or more.</Typography>;
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 1, mb: 1 }}>
+      <Typography variant="body2"><b>{faint.length === 1 ? "One line" : `${faint.length} lines`}</b>, ringed in the
+        picture, {faint.length === 1 ? "is" : "are"} less than a step of <Figure>{least}</Figure> from a
+        side.</Typography>
+      {onMend && <Button variant="outlined" onClick={onMend}>Mend {faint.length === 1 ? "it" : "all"}</Button>}
+    </Box>
+  );
+}
