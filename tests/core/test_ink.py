@@ -14,6 +14,7 @@ from wardrobe.core.ink.draw import draw_lines, shares_of
 from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEAST_STEP, LEVELS, Rule, Side, line_colours, stood_off
 from wardrobe.core.ink.stretches import find_stretches, in_front
+from wardrobe.core.ink.tones import Tones, print_tones
 from wardrobe.core.light.rig import KeyLight
 
 colours = st.tuples(*[st.integers(0, 255)] * 3)
@@ -194,3 +195,52 @@ def test_lines_are_drawn_between_levels_and_shares() -> None:
                                int((low + 1) * 255 / (LEVELS - 1)))]
     between = [w for w in ways if 40 < w[0] < 200]
     assert len(between) <= len(ways) / 8 and len(ways) > 20
+
+
+def scan(steps: int, uneven: float) -> tuple[np.ndarray, list[tuple[slice, slice]], np.ndarray]:
+    """A scan of grey patches and lines on paper of a warm tone, whose light falls off; where the
+    patches lie, and their reflectance against the paper."""
+    shares = np.linspace(0, 1, steps)
+    paper = np.ones((900, 1200), np.float32)
+    boxes = []
+    for k, share in enumerate(shares):
+        y, x = 120 + 300 * (k // 6), 90 + 180 * (k % 6)
+        boxes.append((slice(y + 12, y + 58), slice(x + 12, x + 58)))
+        paper[y:y + 70, x:x + 70] = share
+    cv2.line(paper, (60, 700), (1100, 820), 0.0, 6)
+    fall = 1 - uneven * np.linspace(0, 1, 1200, dtype=np.float32)[None]
+    luma = paper[..., None] * fall[..., None] * np.array([244, 238, 224], np.float32)
+    noise = np.random.default_rng(3).normal(0, 1.0, luma.shape)
+    rgb = np.clip(luma + noise, 0, 255).astype(np.uint8)
+    return np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)]), boxes, shares
+
+
+@pytest.mark.parametrize(("uneven", "hues"), [(0.0, False), (0.35, False), (0.35, True)])
+def test_a_scan_keeps_its_tones(uneven: float, hues: bool) -> None:
+    """Twelve steps of grey come out as twelve, in their order and in their places between black
+    and paper, however the light fell; a broad pale tone may count as paper in shade, in part."""
+    rgba, boxes, shares = scan(12, uneven)
+    printed = print_tones(rgba, True, Tones(paper=0.02, hues=hues))
+    values = np.array([printed[box][..., :3].mean() for box in boxes]) / 255
+    assert (np.diff(values) > 0.025).all()
+    assert np.abs(values - shares)[:-2].max() < 0.03 and np.abs(values - shares).max() < 0.07
+    assert values[-1] > 0.985 and (printed[20:100, ::7, :3] > 245).mean() > 0.99
+    assert (printed[..., 3] == 255).all()
+    # Hues of the paper are taken out, those of the drawing stay.
+    assert np.ptp(printed[20:100, :, :3].astype(int), axis=-1).mean() < (12 if hues else 1)
+
+
+def test_prints_are_tinted_doubled_and_laid_on_white() -> None:
+    grey = np.full((80, 256, 4), 255, np.uint8)  # paper, and a ramp on it
+    grey[:20, :, :3] = np.arange(256, dtype=np.uint8)[None, :, None]
+    plain = print_tones(grey, False, Tones())[0, :, :3].astype(int)
+    assert np.abs(plain - np.arange(256)[:, None]).max() <= 1
+    doubled = print_tones(grey, False, Tones(doubled=True))[0, :, 0]
+    # Multiplied by itself: W3C Compositing and Blending Level 1, section 5.8.2.
+    assert np.abs(doubled - np.arange(256.0) ** 2 / 255).max() <= 1
+    tinted = print_tones(grey, False, Tones(tint=(90, 20, 40)))[0]
+    assert tinted[0, :3].tolist() == [90, 20, 40] and tinted[-1, :3].tolist() == [255] * 3
+    clear = np.zeros((30, 30, 4), np.uint8)
+    clear[10, 10] = 0, 0, 0, 255
+    printed = print_tones(clear, False, Tones())
+    assert printed[0, 0].tolist() == [255] * 4 and printed[10, 10, :3].tolist() == [0] * 3

@@ -3,17 +3,18 @@
 import random
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.drawings import piece
+from tests.drawings import figure_ink, piece
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
 from wardrobe.core.stack.check import check_stack
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, mapped
-from wardrobe.recipe.document.ink import LineColours, OwnLine
+from wardrobe.recipe.document.ink import AsDrawn, LineColours, OwnLine
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
@@ -30,6 +31,7 @@ from wardrobe.recipe.edits import (
     dressed,
 )
 from wardrobe.recipe.reports.ink import FAINT_WIDTHS, report_ink
+from wardrobe.recipe.stages import Deriver
 
 DERIVER, PLAIN = piece()
 WHOLE = View.whole(480, 480)
@@ -192,3 +194,32 @@ def test_lines_of_parts_that_are_not_there_are_refused() -> None:
 
 def test_a_check_finds_nothing_wrong_with_coloured_lines() -> None:
     assert check_stack(DERIVER.stack(ON)) == []
+
+
+@pytest.mark.parametrize("drawing", [AsDrawn(), AsDrawn(tint="#402018", doubled=True),
+                                     AsDrawn(hues=True, paper=0.2)])
+def test_the_drawing_as_it_is_lies_over_everything(drawing: AsDrawn) -> None:
+    """A soft pencil shading inside of a part darkens what is below, and bounds nothing; picture,
+    tiles and file agree."""
+    ink = figure_ink()
+    soft = np.zeros_like(ink)
+    cv2.circle(soft, (240, 330), 40, 70, -1)  # paler than what counts as ink
+    rgb = 255 - np.maximum(ink, cv2.GaussianBlur(soft, (0, 0), 8))
+    rgba = np.dstack([rgb, rgb, rgb, np.full_like(rgb, 255)])
+    deriver = Deriver(lambda asset: rgba)
+    plain = PLAIN.model_copy(update={"lines": PLAIN.lines.model_copy(update={
+        "threshold": 0.7, "kind": "black on white"})})
+    recipe = apply(plain, SetInk(ink=LineColours(drawing=drawing, opacity=0.9)))
+    whole = deriver.picture(recipe, WHOLE).astype(int)
+    before = deriver.picture(apply(recipe, SetInk(ink=LineColours(drawing=drawing, opacity=0))),
+                             WHOLE).astype(int)
+    assert deriver.areas(recipe).count == deriver.areas(plain).count
+    assert (whole[330, 240] < before[330, 240] - 8).any() and (whole <= before).all()
+    assert (whole[20, 20] == before[20, 20]).all()  # paper leaves the ground as it is
+    tile = deriver.picture(recipe, View(100, 80, 200, 220)).astype(int)
+    assert (tile == whole[80:300, 100:300]).all()
+    stack = deriver.stack(recipe)
+    assert np.abs(flatten(stack)[..., :3].astype(int) - whole).max() <= 1
+    layer = next(n for n in stack.nodes if n.name == "lines / drawing")
+    assert (layer.mode, layer.opacity) == ("multiply", 0.9)
+    assert check_stack(stack) == [] and report_ink(deriver, recipe).stretches == ()

@@ -9,12 +9,12 @@ from dataclasses import replace
 from graphlib import CycleError, TopologicalSorter
 from itertools import pairwise
 
-from wardrobe.core.layers.layer import INK
 from wardrobe.core.passes.layers import Over, PassLayer
 from wardrobe.core.stack.coverage import Coverage
 from wardrobe.core.stack.naming import Names, check_pattern, filled
 from wardrobe.core.stack.plan import (
     FIGURE,
+    LINES,
     SILHOUETTE_GREY,
     Arrangement,
     Content,
@@ -27,7 +27,7 @@ from wardrobe.core.stack.plan import (
     planned_layers,
 )
 
-_MASK, _INK = "mask", "ink"
+_MASK = "mask"
 _Slot = tuple[object, ...]
 
 
@@ -68,7 +68,7 @@ def arrange(figure: Figure, coverage: Coverage, layout: Layout) -> list[Planned]
     """
     arrangement = layout.arrangement if obstacle(figure, layout.arrangement) is None else "by part"
     body = _BODIES[arrangement](figure, coverage, layout)
-    ink = next(k for k, o in enumerate(figure.over) if o.shape == INK and o.what == _INK)
+    ink = next(k for k, o in enumerate(figure.over) if o.part == LINES)
     # What lies on the ground alone may lie under the figure, unless something is below it.
     behind = next((k for k, o in enumerate(figure.over) if o.rows != frozenset([0])), ink)
     nodes: list[Planned] = [

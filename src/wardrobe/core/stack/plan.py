@@ -15,6 +15,7 @@ Content = Literal["canvas", "figure", "silhouette", "ground", "pattern", "pass",
 
 SILHOUETTE_GREY = (128, 128, 128)
 FIGURE = "figure"  # what layers over all parts are named after
+LINES = "lines"  # and what is printed of the drawing
 
 
 @dataclass(frozen=True)

@@ -33,11 +33,35 @@ class OwnLine(Frozen):
         return frozenset([self.part, self.beside])
 
 
+class AsDrawn(Frozen):
+    """The drawing itself, multiplied over everything with all its tones; what was found to be
+    ink only bounds areas.
+
+    Attributes
+    ----------
+    tint : str
+        What black becomes.
+    paper : float or None, 0..0.6
+        Darkness against the paper that still counts as paper; None as far as its noise reaches.
+    doubled : bool
+        Multiplied twice.
+    hues : bool
+        Keeps the colours that it is drawn in.
+    """
+
+    tint: Colour = "#000000"
+    paper: Annotated[float, Field(ge=0, le=0.6, allow_inf_nan=False)] | None = None
+    doubled: bool = False
+    hues: bool = False
+
+
 class LineColours(Frozen):
     """How lines are coloured.
 
     Attributes
     ----------
+    drawing : AsDrawn or None
+        The drawing with its tones is printed instead of lines, which are not coloured then.
     on : bool
         Lines take the hue of what they bound, much darker; else they all have one colour.
     amount : float, 0..1
@@ -59,6 +83,7 @@ class LineColours(Frozen):
         said of a part.
     """
 
+    drawing: AsDrawn | None = None
     on: bool = False
     amount: Share = 1.0
     darkness: Annotated[float, Field(ge=2, le=70, allow_inf_nan=False)] = USUAL_DARKNESS

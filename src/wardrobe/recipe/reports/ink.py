@@ -77,6 +77,8 @@ class InkReport:
 
 def report_ink(deriver: Deriver, recipe: Recipe) -> InkReport:
     """Measure the lines of a piece as they are seen."""
+    if recipe.ink.drawing is not None:  # it is printed instead of lines
+        return InkReport((), LEAST_STEP, None)
     view = View.whole(*recipe.size, EDGE)
     get, stages = deriver.store, deriver.stages(recipe)
     image, pairs = get(stages.line_image(view)), get(stages.line_table.owners)

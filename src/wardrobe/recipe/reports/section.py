@@ -10,7 +10,13 @@ from wardrobe.core.colour import to_hex
 from wardrobe.core.stack.arrange import obstacle
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.model import Layer, Node, Stack, Tint
-from wardrobe.core.stack.plan import Arrangement, Planned, PlannedGroup, planned_layers
+from wardrobe.core.stack.plan import (
+    Arrangement,
+    Planned,
+    PlannedGroup,
+    PlannedLayer,
+    planned_layers,
+)
 from wardrobe.core.stack.roles import role_of
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.stages import Deriver
@@ -79,6 +85,7 @@ def stack_section(deriver: Deriver, recipe: Recipe) -> Section:
     grounds = {layer.rows[0]: layer.name for layer in planned_layers(nodes)
                if layer.content == "ground"}
     grounds[-1] = next(n.name for n in planned_layers(nodes) if n.content == "figure")
+    grounds[-2] = next((n.name for n in planned_layers(nodes) if n.over and n.over.clipped), "")
     ids = ["", *(p.id for p in recipe.parts)]
     arrangements: tuple[Arrangement, ...] = ("by part", "by pass", "whole figure")
     why = {a: obstacle(figure, a) for a in arrangements}
@@ -122,6 +129,11 @@ def section_of(stack: Stack) -> Section:
     return Section(tuple(columns[::-1]), tuple(found[::-1]), {})
 
 
+def _of_image(layer: PlannedLayer) -> bool:
+    return layer.content == "clipped" or (layer.over is not None
+                                          and isinstance(layer.over.source, str))
+
+
 def _lies_on(layer: Layer, base: Layer, stack: Stack) -> bool:
     """Whether a layer is painted nowhere but on a base: as if it were clipped to it."""
     shape = stack.height, stack.width
@@ -152,7 +164,7 @@ def _lines(nodes: Sequence[Planned], ids: list[str],
                 yield StackLine(first, node.name, "group", columns, node.what or node.part,
                                 node.mode, node.opacity, depth=depth, visible=node.visible)
             else:
-                colour = None if node.content in _PLAIN else to_hex(node.colour)
+                colour = None if node.content in _PLAIN or _of_image(node) else to_hex(node.colour)
                 yield StackLine(count, node.name, "layer", columns, node.what, node.mode,
                                 node.opacity, grounds.get(node.base) if node.base else None,
                                 colour, depth, node.visible, node.content == "blank")

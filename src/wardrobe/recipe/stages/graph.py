@@ -7,6 +7,7 @@ import numpy as np
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.finish.spots import Spot
 from wardrobe.core.ink.rule import Side
+from wardrobe.core.ink.tones import Tones
 from wardrobe.core.layers.layer import INK
 from wardrobe.core.layers.operators import reach_of
 from wardrobe.core.light.rig import KeyLight
@@ -14,6 +15,7 @@ from wardrobe.core.passes.layers import Clipped, Over
 from wardrobe.core.passes.table import GROUND
 from wardrobe.core.words.parts import drawn_in_black
 from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfParts, Spots
+from wardrobe.recipe.document.ink import AsDrawn
 from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import cut, finish, lines, picture, stack
@@ -263,7 +265,23 @@ class Graph:
 
     @property
     def _coloured(self) -> bool:
-        return self.recipe.ink.on and self.recipe.ink.amount > 0 and bool(self.recipe.parts)
+        ink = self.recipe.ink
+        return ink.on and ink.amount > 0 and ink.drawing is None and bool(self.recipe.parts)
+
+    @property
+    def _lines(self) -> Over:
+        """What is printed of the drawing."""
+        recipe, ink = self.recipe, self.recipe.ink
+        if ink.drawing is not None:
+            return Over("lines", "drawing", hued.DRAWING, "multiply", ink.opacity)
+        clipped = Clipped("colour", hued.IMAGE, ink.amount) if self._coloured else None
+        return Over("lines", "ink", from_hex(recipe.lines.colour), ink.mode, ink.opacity, INK,
+                    clipped=clipped)
+
+    def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
+        tones = Tones(from_hex(drawing.tint), 0.0, drawing.doubled, drawing.hues)
+        return hued.DrawingSeen(hued.PrintedDrawing(
+            self.source, self.darkness, self.recipe.lines.even, tones, drawing.paper), view)
 
     @cached_property
     def stretches(self) -> hued.FoundStretches:
@@ -303,13 +321,10 @@ class Graph:
     def over(self) -> tuple[Over, ...]:
         """The lines, and what finishes the picture below and above them."""
         recipe, layers = self.recipe, finish.drawn(self.recipe)
-        clipped = Clipped("colour", hued.IMAGE, recipe.ink.amount) if self._coloured else None
-        lines = Over("lines", "ink", from_hex(recipe.lines.colour), recipe.ink.mode,
-                     recipe.ink.opacity, INK, clipped=clipped)
         halo = () if self.halo is None else (
             Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
-        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), lines, *halo,
-                *(finish.over_of(recipe, f) for f in layers if f.over_lines))
+        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), self._lines,
+                *halo, *(finish.over_of(recipe, f) for f in layers if f.over_lines))
 
     def planes(self, view: View, draft: bool = False) -> picture.Planes:
         """The soft planes by which they are laid."""
@@ -323,6 +338,9 @@ class Graph:
         found = ((finish.plane_name(f), finish.image_of(f, view))
                  for f in finish.drawn(self.recipe))
         laid = tuple((name, finish.OpaqueImage(image)) for name, image in found if image)
+        drawing = self.recipe.ink.drawing
+        if drawing is not None:
+            return (*laid, (hued.DRAWING, self._drawing(drawing, view)))
         return (*laid, (hued.IMAGE, self.line_image(view, draft))) if self._coloured else laid
 
     def _finish_plane(self, layer: FinishLayer, view: View, draft: bool) -> finish.FinishPlane:

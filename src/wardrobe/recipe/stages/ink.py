@@ -1,6 +1,6 @@
 """Coloured lines: which stretch each belongs to, how far it faces the light, and its colour."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,18 +9,20 @@ from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
 from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEVELS, Rule, Side, line_colours
 from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front
+from wardrobe.core.ink.tones import Tones, print_tones
 from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.finish import inside, widened
 from wardrobe.recipe.stages.form import AnyForm, Order
-from wardrobe.recipe.stages.lines import Byte, Coverage, Ink
+from wardrobe.recipe.stages.lines import Byte, Coverage, Ink, ReadDarkness, Source, shrink
 from wardrobe.recipe.stages.picture import SmallInk
 from wardrobe.recipe.stages.stage import Get, Stage
 
 Labels = NDArray[np.uint16]
 Real = NDArray[np.float32]
-IMAGE = "lines"  # name of the image of their colours
+IMAGE, DRAWING = "lines", "drawing"  # names of the images of their colours, and of the drawing
 GROUND, ITSELF, ALL = -1, -2, -3  # what is beside a line, if no part
 
 
@@ -178,3 +180,39 @@ class LineImage(Stage[Byte], keep="nowhere"):
 
     def make(self, get: Get) -> Byte:
         return draw_lines(get(self.shares), get(self.facing), get(self.table))
+
+
+@dataclass(frozen=True, eq=False)
+class PrintedDrawing(Stage[Byte], keep="on disk"):
+    """The drawing with all its tones, its paper made white, at full size.
+
+    Attributes
+    ----------
+    even : bool or None
+        Even out the light on the paper; None follows from the kind of drawing.
+    paper : float or None
+        As in :class:`~wardrobe.core.ink.tones.Tones`; None as far as its noise reaches.
+    """
+
+    source: Source
+    darkness: ReadDarkness
+    even: bool | None
+    tones: Tones
+    paper: float | None
+
+    def make(self, get: Get) -> Byte:
+        darkness = get(self.darkness)
+        even = INTAKES[darkness.kind].even if self.even is None else self.even
+        paper = darkness.noise if self.paper is None else self.paper
+        return print_tones(get(self.source), even, replace(self.tones, paper=paper))
+
+
+@dataclass(frozen=True, eq=False)
+class DrawingSeen(Stage[Byte]):
+    """The drawing for a view."""
+
+    drawing: PrintedDrawing
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        return np.ascontiguousarray(shrink(get(self.drawing)[self.view.slices], self.view))
