@@ -231,6 +231,24 @@ def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
         page.mouse.move(5, 400)
         eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
 
+        # The drawing as it is, instead of its lines; tinted.
+        before = revision(page)
+        page.get_by_role("radio", name="The drawing as it is").click()
+        wait_for_change(page, before)
+        expect(page.get_by_text("with every tone that it has")).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Black becomes: ")).click()
+        page.get_by_label("Hex or name").fill("#802010")
+        before = revision(page)
+        page.keyboard.press("Enter")
+        wait_for_change(page, before)
+        page.keyboard.press("Escape")
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), coloured))
+        before = revision(page)
+        page.get_by_role("radio", name="Its lines").click()
+        wait_for_change(page, before)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
+
         # In the file, the colour is a layer clipped to the ink.
         page.keyboard.press("F9")
         page.wait_for_selector("[data-layer]")

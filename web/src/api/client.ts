@@ -38,6 +38,7 @@ export type SheetRow = Schemas["SheetRow"];
 export type SheetCell = Schemas["SheetCell"];
 export type SheetColumn = Schemas["SheetColumn"];
 export type Passes = Schemas["Passes"];
+export type AsDrawn = Schemas["AsDrawn"];
 export type LineColours = Schemas["LineColours"];
 export type LineStretch = Schemas["LineStretch"];
 export type Proposal = Schemas["Proposal"];

@@ -1577,6 +1577,41 @@ export interface components {
             with_parent: boolean;
         };
         /**
+         * AsDrawn
+         * @description The drawing itself, multiplied over everything with all its tones; what was found to be
+         *     ink only bounds areas.
+         *
+         *     Attributes
+         *     ----------
+         *     tint : str
+         *         What black becomes.
+         *     paper : float or None, 0..0.6
+         *         Darkness against the paper that still counts as paper; None as far as its noise reaches.
+         *     doubled : bool
+         *         Multiplied twice.
+         *     hues : bool
+         *         Keeps the colours that it is drawn in.
+         */
+        AsDrawn: {
+            /**
+             * Doubled
+             * @default false
+             */
+            doubled: boolean;
+            /**
+             * Hues
+             * @default false
+             */
+            hues: boolean;
+            /** Paper */
+            paper?: number | null;
+            /**
+             * Tint
+             * @default #000000
+             */
+            tint: string;
+        };
+        /**
          * AskAgain
          * @description Forget that a gap is to stay open.
          */
@@ -3513,6 +3548,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
+         *     drawing : AsDrawn or None
+         *         The drawing with its tones is printed instead of lines, which are not coloured then.
          *     on : bool
          *         Lines take the hue of what they bound, much darker; else they all have one colour.
          *     amount : float, 0..1
@@ -3549,6 +3586,7 @@ export interface components {
              * @default 20
              */
             darkness: number;
+            drawing?: components["schemas"]["AsDrawn"] | null;
             /**
              * Light
              * @default 0.5
@@ -3596,7 +3634,7 @@ export interface components {
          *     step : float
          *         CIEDE2000 from what lies beside them, on the nearer side, on average.
          *     length, faint : float
-         *         px of line, and of those that cannot be told from one of their sides.
+         *         px of line, and of the longest run that cannot be told from one of its sides.
          *     own : bool
          *         Their colour was chosen for them.
          *     mend : str or None

@@ -1,9 +1,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { LineColours, LineStretch, Piece } from "../../api/client";
+import type { AsDrawn, LineColours, LineStretch, Piece } from "../../api/client";
 import { useInk } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
@@ -13,12 +12,17 @@ import { Choice } from "../../ui/Choice";
 import { perCent, Rail } from "../../ui/Rail";
 import type { SideProps } from "../StepProps";
 import { useLiveEdit } from "../useLiveEdit";
+import { DrawingFields } from "./DrawingFields";
 import { drawBeads, nearestStretch, stretchKey } from "./stretches";
 import { StretchList } from "./StretchList";
+import { Switched } from "./Switched";
 
 const MODES = [{ value: "normal", label: "Laid on" }, { value: "multiply", label: "Multiplied" }] as const;
 
-/** The colours of the lines. */
+const PRINTED = [{ value: "lines", label: "Its lines" }, { value: "drawing", label: "The drawing as it is" }] as const;
+const AS_IT_IS: AsDrawn = { tint: "#000000", paper: null, doubled: false, hues: false };
+
+/** The colours of the lines, or the drawing itself with its tones. */
 export function LinesSide({ piece, tabs }: SideProps) {
   const live = useLiveEdit(piece);
   const { data: report } = useInk(piece);
@@ -52,11 +56,14 @@ export function LinesSide({ piece, tabs }: SideProps) {
           Math.max(piece.width, piece.height) / 30)) }} />
       }>
       {tabs}
-      <Box component="label" sx={{ display: "flex", alignItems: "center", minHeight: 44, cursor: "pointer" }}>
-        <Box sx={{ flex: 1 }}><Typography variant="h3" component="span">Coloured lines</Typography></Box>
-        <Switch checked={ink.on} onChange={(_, on) => make({ ...ink, on })} />
-      </Box>
-      {ink.on && (
+      <Choice label="What is printed" wide value={ink.drawing ? "drawing" : "lines"} options={PRINTED}
+        sx={{ mb: 0.5 }}
+        onChange={(what) => make({ ...ink, drawing: what === "drawing" ? AS_IT_IS : null })} />
+      {ink.drawing
+        ? <DrawingFields drawing={ink.drawing} onShow={(drawing) => show({ drawing })} onCancel={live.drop}
+          onMake={(drawing) => make({ ...ink, drawing })} />
+        : <Switched label="Coloured lines" on={ink.on} onChange={(on) => make({ ...ink, on })} />}
+      {ink.on && !ink.drawing && (
         <>
           <Rail label="Amount" {...rail("amount")} min={0} max={1} step={0.01} says={perCent} />
           <Rail label="Value" {...rail("darkness")} min={2} max={70} says={(v) => `L* ${Math.round(v)}`} />
@@ -66,11 +73,16 @@ export function LinesSide({ piece, tabs }: SideProps) {
         </>
       )}
       <Rail label="Opacity" {...rail("opacity")} min={0} max={1} step={0.01} says={perCent} />
-      <Choice label="How lines lie on the picture" wide value={ink.mode} options={MODES}
-        onChange={(mode) => make({ ...ink, mode })} />
+      {!ink.drawing && <Choice label="How lines lie on the picture" wide value={ink.mode} options={MODES}
+        onChange={(mode) => make({ ...ink, mode })} />}
       <Seam />
-      <Faint piece={piece} stretches={stretches} measured={report !== undefined} least={report?.least ?? 8}
-        onMend={report?.mended ? () => make(report.mended ?? ink) : null} />
+      {ink.drawing ? (
+        <Typography variant="body2">The drawing is multiplied over everything, with every tone that it has. The lines
+          that were found in it only bound the parts.</Typography>
+      ) : (
+        <Faint piece={piece} stretches={stretches} measured={report !== undefined} least={report?.least ?? 8}
+          onMend={report?.mended ? () => make(report.mended ?? ink) : null} />
+      )}
       <StretchList piece={piece} stretches={stretches} live={live} chosen={chosen} onChoose={choose} onPoint={point} />
     </Workplace>
   );

@@ -82,7 +82,8 @@ function OwnLight({ wearing, look, live }: { wearing: Wearing; look: Look; live:
         <MenuItem value="">as the piece</MenuItem>
         {methods.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
       </TextField>
-      <TextField select fullWidth label="Lines" sx={{ mt: 1 }} value={look.ink ? (look.ink.on ? "coloured" : "one") : ""}
+      <TextField select fullWidth label="Lines" sx={{ mt: 1 }}
+        value={look.ink ? (look.ink.on ? "coloured" : "one") : ""}
         onChange={(e) => void make(e.target.value
           ? { kind: "set_ink", ink: { ...(look.ink ?? recipe.ink), on: e.target.value === "coloured" },
             targets: [look.id] } : { kind: "follow_piece", looks: [look.id], what: ["ink"], parts: [] })}
