@@ -263,3 +263,56 @@ def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
         page.wait_for_selector("canvas[data-zoom='1']")
         eventually(page, lambda: shows(canvas_pixels(page), flat))
         assert not problems
+
+
+def test_a_pass_is_drawn_in_ink_and_delivered(address: str) -> None:
+    with browser_page() as page:
+        problems: list[str] = []
+        page.on("pageerror", lambda error: problems.append(str(error)))
+        start(page, address)
+        page.get_by_role("tab", name="Shade in ink").click()
+        expect(page.get_by_text("Nothing is drawn in ink yet")).to_be_visible()
+        bare = canvas_pixels(page)
+        before = revision(page)
+        page.get_by_role("button", name="Draw a pass in ink").click()
+        wait_for_change(page, before)
+        listed = page.get_by_role("list", name="Passes in ink").get_by_role("listitem")
+        expect(listed).to_have_text(re.compile("Shade as crossed lines across the form, .* px"))
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        eventually(page, lambda: (canvas_pixels(page) != bare).any(-1).sum() > 500)
+
+        # Dots instead, larger by key, on one part, in another ink.
+        before = revision(page)
+        page.get_by_role("radio", name="Dots").click()
+        wait_for_change(page, before)
+        expect(page.get_by_role("radiogroup", name="How lines run")).to_have_count(0)
+        before = revision(page)
+        page.get_by_role("slider", name="Spacing").press("PageUp")
+        wait_for_change(page, before)
+        before = revision(page)
+        page.get_by_role("combobox", name="Parts it is drawn on").click()
+        page.get_by_role("option").first.click()
+        page.keyboard.press("Escape")
+        wait_for_change(page, before)
+        before = revision(page)
+        page.get_by_role("button", name=re.compile("^Ink: ")).click()
+        page.get_by_label("Hex or name").fill("#204080")
+        page.keyboard.press("Enter")
+        wait_for_change(page, before)
+        page.keyboard.press("Escape")
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+
+        page.keyboard.press("F9")
+        page.wait_for_selector("[data-layer]")
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
+        assert (flat == (0x20, 0x40, 0x80)).all(-1).any()
+        project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))
+        assert "lines / shade in ink" in {n.name for n in project.children_recursive}
+        page.keyboard.press("F7")
+        page.get_by_role("tab", name="Shade in ink").click()
+        page.keyboard.press("0")  # the bench before was wider
+        before = revision(page)
+        page.get_by_role("button", name="Take off Shade in ink").click()
+        wait_for_change(page, before)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), bare))
+        assert not problems

@@ -11,10 +11,11 @@ from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, piece
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
+from wardrobe.core.ink.shading import STYLES
 from wardrobe.core.stack.check import check_stack
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, mapped
-from wardrobe.recipe.document.ink import AsDrawn, LineColours, OwnLine
+from wardrobe.recipe.document.ink import AsDrawn, Inking, InkShade, OwnLine
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
@@ -35,12 +36,12 @@ from wardrobe.recipe.stages import Deriver
 
 DERIVER, PLAIN = piece()
 WHOLE = View.whole(480, 480)
-ON = apply(PLAIN, SetInk(ink=LineColours(on=True)))
+ON = apply(PLAIN, SetInk(ink=Inking(on=True)))
 
 hexes = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06x}")
 sides = st.sampled_from([None, "ground", "itself", "p1", "p2"])
 inks = st.builds(
-    LineColours, on=st.just(True), amount=st.sampled_from([0.3, 0.77, 1.0]),
+    Inking, on=st.just(True), amount=st.sampled_from([0.3, 0.77, 1.0]),
     darkness=st.floats(2, 70), saturation=st.floats(0, 2), light=st.floats(0, 1),
     blend=st.sampled_from([0.0, 1.5, 6.0]), opacity=st.sampled_from([0.5, 1.0]),
     mode=st.sampled_from(["normal", "multiply"]),
@@ -58,7 +59,7 @@ def laid(recipe: Recipe) -> np.ndarray:
 
 @settings(max_examples=12)
 @given(inks, st.sampled_from(["limited", "masked"]))
-def test_picture_tiles_and_stack_agree(ink: LineColours, clipping: str) -> None:
+def test_picture_tiles_and_stack_agree(ink: Inking, clipping: str) -> None:
     recipe = apply(PLAIN, SetInk(ink=ink)).model_copy(update={
         "delivery": PLAIN.delivery.model_copy(update={"clipping": clipping})})
     whole = seen(recipe)
@@ -73,7 +74,7 @@ def test_picture_tiles_and_stack_agree(ink: LineColours, clipping: str) -> None:
 
 @settings(max_examples=10)
 @given(inks)
-def test_the_colour_can_be_switched_off_in_the_file(ink: LineColours) -> None:
+def test_the_colour_can_be_switched_off_in_the_file(ink: Inking) -> None:
     """Without the clipped layer, lines are as if they had never been coloured."""
     recipe = apply(PLAIN, SetInk(ink=ink))
     stack = DERIVER.stack(recipe)
@@ -161,7 +162,7 @@ def test_what_cannot_be_seen_is_told_and_mended_at_once() -> None:
     report = report_ink(DERIVER, black)
     assert [s.part for s in report.stretches if s.mend] and report.mended and report.mended.on
     # So are lines that are laid on thinly.
-    thin = apply(ON, SetInk(ink=LineColours(on=True, opacity=0.05)))
+    thin = apply(ON, SetInk(ink=Inking(on=True, opacity=0.05)))
     report = report_ink(DERIVER, thin)
     assert report.mended and report.mended.opacity == 1
 
@@ -170,7 +171,7 @@ def test_looks_have_line_colours_of_their_own_and_follow_again() -> None:
     recipe = apply(ON, AddLook(name="Evening", bases={"p1": "#20304f"}))
     alike = seen(dressed(recipe, "k1"))
     assert (alike != seen(recipe)).any()  # lines follow the look's bases
-    recipe = apply(recipe, SetInk(ink=LineColours(on=False), targets=("k1",)))
+    recipe = apply(recipe, SetInk(ink=Inking(on=False), targets=("k1",)))
     assert recipe.ink.on and not dressed(recipe, "k1").ink.on
     recipe = apply(recipe, ColourLine(part="p1", colour="#112233", targets=("k1", "piece")))
     assert [o.colour for o in recipe.ink.own] == ["#112233"]
@@ -183,11 +184,11 @@ def test_looks_have_line_colours_of_their_own_and_follow_again() -> None:
 def test_lines_of_parts_that_are_not_there_are_refused() -> None:
     for wrong in (ColourLine(part="p9", colour="#112233"),
                   ColourLine(part="p1", beside="p9", colour="#112233"),
-                  SetInk(ink=LineColours(own=(OwnLine(part="p9", colour="#112233"),)))):
+                  SetInk(ink=Inking(own=(OwnLine(part="p9", colour="#112233"),)))):
         with pytest.raises(EditRefusedError):
             apply(ON, wrong)
     many = tuple(OwnLine(part="p1", colour="#112233") for _ in range(200))
-    full = apply(ON, SetInk(ink=LineColours(own=many)))
+    full = apply(ON, SetInk(ink=Inking(own=many)))
     with pytest.raises(EditRefusedError, match="own"):
         apply(full, ColourLine(part="p2", colour="#112233"))
 
@@ -209,9 +210,9 @@ def test_the_drawing_as_it_is_lies_over_everything(drawing: AsDrawn) -> None:
     deriver = Deriver(lambda asset: rgba)
     plain = PLAIN.model_copy(update={"lines": PLAIN.lines.model_copy(update={
         "threshold": 0.7, "kind": "black on white"})})
-    recipe = apply(plain, SetInk(ink=LineColours(drawing=drawing, opacity=0.9)))
+    recipe = apply(plain, SetInk(ink=Inking(drawing=drawing, opacity=0.9)))
     whole = deriver.picture(recipe, WHOLE).astype(int)
-    before = deriver.picture(apply(recipe, SetInk(ink=LineColours(drawing=drawing, opacity=0))),
+    before = deriver.picture(apply(recipe, SetInk(ink=Inking(drawing=drawing, opacity=0))),
                              WHOLE).astype(int)
     assert deriver.areas(recipe).count == deriver.areas(plain).count
     assert (whole[330, 240] < before[330, 240] - 8).any() and (whole <= before).all()
@@ -223,3 +224,50 @@ def test_the_drawing_as_it_is_lies_over_everything(drawing: AsDrawn) -> None:
     layer = next(n for n in stack.nodes if n.name == "lines / drawing")
     assert (layer.mode, layer.opacity) == ("multiply", 0.9)
     assert check_stack(stack) == [] and report_ink(deriver, recipe).stretches == ()
+
+
+shades = st.builds(
+    InkShade, name=st.sampled_from(["shade", "deep shade", "light"]),
+    parts=st.sampled_from([(), ("p1",), ("p2", "p3")]), style=st.sampled_from(sorted(STYLES)),
+    angle=st.integers(-180, 180), spacing=st.sampled_from([5.0, 9.5, 17.0]),
+    tone=st.floats(0.1, 1), pressure=st.floats(0, 1), taper=st.sampled_from([0.0, 2.0]),
+    follow=st.sampled_from(["straight", "along", "across"]),
+    gap=st.sampled_from([0.0, 1.0]), colour=st.none() | hexes, instead=st.booleans())
+
+
+@settings(max_examples=12)
+@given(st.lists(shades, min_size=1, max_size=3).map(tuple))
+def test_passes_in_ink_agree_in_picture_tiles_and_stack(drawn: tuple[InkShade, ...]) -> None:
+    recipe = apply(PLAIN, SetInk(ink=Inking(shades=drawn)))
+    whole = seen(recipe)
+    assert np.abs(laid(recipe) - whole).max() <= 1
+    tile = seen(recipe, View(131, 207, 120, 90))
+    assert np.abs(tile - whole[207:297, 131:251]).max() <= 1
+    names = [layer.name for layer in DERIVER.stack(recipe).layers()]
+    assert len(set(names)) == len(names)
+    assert sum(" in ink" in name for name in names) == len(drawn)
+    assert {f.code for f in check_stack(DERIVER.stack(recipe))} <= {"empty"}  # and truly so
+
+
+def test_ink_takes_the_place_of_a_pass_where_it_is_drawn() -> None:
+    shade = InkShade(name="shade", parts=("p1",), style="solid", gap=0)
+    inked = apply(PLAIN, SetInk(ink=Inking(shades=(shade,))))
+    masks = DERIVER.masks(inked, WHOLE)
+    level, ink = masks.level("shade"), masks.ink
+    black = np.array(from_hex(PLAIN.lines.colour))
+    mine = (masks.parts == 1) & (level == 255) & (ink == 0)
+    other = (masks.parts == 2) & (ink == 0)
+    assert mine.sum() > 100 and (seen(inked)[mine] == black).all()
+    assert (seen(inked)[other] == seen(PLAIN)[other]).all()
+    both = apply(PLAIN, SetInk(ink=Inking(shades=(
+        shade.model_copy(update={"style": "dots", "instead": False}),))))
+    free = (masks.parts == 1) & (level == 255) & (ink == 0)
+    # Between the dots there is the pass's own colour, or only the base.
+    assert (seen(both)[free] == seen(PLAIN)[free]).all(-1).mean() > 0.3
+    dots = apply(PLAIN, SetInk(ink=Inking(shades=(shade.model_copy(update={"style": "dots"}),))))
+    base = np.array(from_hex(PLAIN.parts[0].base))
+    assert (seen(dots)[free] == base).all(-1).mean() > 0.3
+    gone = apply(inked, RemovePart(part="p1"))
+    assert gone.ink.shades == ()
+    with pytest.raises(EditRefusedError):
+        apply(PLAIN, SetInk(ink=Inking(shades=(shade.model_copy(update={"parts": ("p9",)}),))))

@@ -5,7 +5,7 @@ from functools import reduce
 from typing import Literal
 
 from wardrobe.demo.pieces import DEMO_PIECES, DemoPiece
-from wardrobe.recipe.document.ink import LineColours
+from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.model import Part, Recipe
 from wardrobe.recipe.edits import AddLook, Edit, MoveLight, SetBackground, SetInk, apply
 from wardrobe.recipe.reports.proposals import EvenOut, propose
@@ -37,8 +37,8 @@ def install_demo(read: ReadDrawing, create: CreatePiece) -> None:
         edits += tuple(AddLook(name=look.name, background=look.background,
                                bases={ids[name]: base for name, base in look.bases.items()})
                        for look in piece.looks)
-        if piece.coloured_lines:
-            edits += (SetInk(ink=LineColours(on=True)),)
+        if piece.ink != Inking():
+            edits += (SetInk(ink=piece.ink),)
         create(piece, recipe, edits)
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
 from wardrobe.demo.looks import RUNNER_LOOKS, DemoLook
+from wardrobe.recipe.document.ink import Inking, InkShade
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.model import Claim, Part, Recipe
 from wardrobe.recipe.document.pattern import Pattern
@@ -41,7 +42,8 @@ class DemoPiece:
         By part, the pass colours that it chose itself.
     looks : tuple of DemoLook
         Its other colour versions.
-    coloured_lines : bool
+    ink : Inking
+        The colours of its lines, and what is shaded in ink.
     """
 
     title: str
@@ -56,7 +58,7 @@ class DemoPiece:
     drift: dict[str, str] = field(default_factory=dict)
     own: dict[str, dict[str, str]] = field(default_factory=dict)
     looks: tuple[DemoLook, ...] = ()
-    coloured_lines: bool = False
+    ink: Inking = Inking()
 
     @property
     def character(self) -> str:
@@ -171,7 +173,7 @@ WARDEN = DemoPiece(
     light=Light(azimuth=140, height=40),
     background="#ece4dc",
     belongs={"bobble": "cap", "cap band": "cap", "brooch stone": "brooch", "lapels": "coat"},
-    coloured_lines=True,
+    ink=Inking(on=True),
 )
 
 OWL = DemoPiece(
@@ -201,6 +203,8 @@ OWL = DemoPiece(
     light=Light(azimuth=130, height=42),
     background="#dfe3e6",
     belongs={"buckle": "satchel", "strap": "satchel", "irises": "eye discs"},
+    ink=Inking(shades=(InkShade(name="shade", style="crossed", follow="across", angle=60,
+                                spacing=15, tone=0.5),)),
 )
 
 DEMO_PIECES = (RUNNER, WARDEN, OWL)

@@ -3107,15 +3107,192 @@ export interface components {
          *     ----------
          *     least : float
          *         CIEDE2000 by which a line must differ from both of its sides.
-         *     mended : LineColours or None
+         *     mended : Inking or None
          *         Colours of lines by which all can be seen; None if they are so already.
          */
         InkReport: {
             /** Least */
             least: number;
-            mended: components["schemas"]["LineColours"] | null;
+            mended: components["schemas"]["Inking"] | null;
             /** Stretches */
             stretches: components["schemas"]["LineStretch"][];
+        };
+        /**
+         * InkShade
+         * @description A pass that is drawn in ink.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         The pass.
+         *     parts : tuple of str
+         *         Where; none for the whole figure.
+         *     style : str
+         *         Parallel lines, with a second set across them where it is deepest, dots of a screen,
+         *         stipple, or solid black.
+         *     angle : float
+         *         Degrees, counter-clockwise from the right.
+         *     spacing : float
+         *         From line to line or from dot to dot, px.
+         *     tone : float, 0..1
+         *         Share of the paper that is covered, where it is darkest.
+         *     pressure : float, 0..1
+         *         How much of that grows from the edge of the shape inwards.
+         *     taper : float
+         *         Line widths over which lines end.
+         *     follow : str
+         *         Whether lines run straight, along the form, or across it.
+         *     gap : float
+         *         Line widths that solid black keeps from lines.
+         *     colour : str or None
+         *         None is that of the lines.
+         *     instead : bool
+         *         The pass's own colour is not laid there.
+         */
+        InkShade: {
+            /**
+             * Angle
+             * @default 45
+             */
+            angle: number;
+            /** Colour */
+            colour?: string | null;
+            /**
+             * Follow
+             * @default straight
+             * @enum {string}
+             */
+            follow: "straight" | "along" | "across";
+            /**
+             * Gap
+             * @default 0.5
+             */
+            gap: number;
+            /**
+             * Instead
+             * @default true
+             */
+            instead: boolean;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground";
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+            /**
+             * Pressure
+             * @default 0.5
+             */
+            pressure: number;
+            /**
+             * Spacing
+             * @default 16
+             */
+            spacing: number;
+            /**
+             * Style
+             * @default lines
+             * @enum {string}
+             */
+            style: "lines" | "crossed" | "dots" | "stipple" | "solid";
+            /**
+             * Taper
+             * @default 2
+             */
+            taper: number;
+            /**
+             * Tone
+             * @default 0.4
+             */
+            tone: number;
+        };
+        /**
+         * Inking
+         * @description How the drawing is inked: the colours of its lines, and what is shaded in ink.
+         *
+         *     Attributes
+         *     ----------
+         *     drawing : AsDrawn or None
+         *         The drawing with its tones is printed instead of lines, which are not coloured then.
+         *     on : bool
+         *         Lines take the hue of what they bound, much darker; else they all have one colour.
+         *     amount : float, 0..1
+         *         How much of that lies over their one colour.
+         *     darkness : float
+         *         L* of a line around a part of middle value.
+         *     saturation : float
+         *         Factor on the chroma of the part that a line belongs to.
+         *     light : float, 0..1
+         *         How much lighter and warmer lines are where they face the light.
+         *     blend : float
+         *         Over how many line widths one colour turns into the next.
+         *     opacity : float, 0..1
+         *         Of all lines, coloured or not.
+         *     mode : str
+         *         How all lines meet what lies below.
+         *     own : tuple of OwnLine
+         *         The first that fits a line is its colour; what is said of a border comes before what is
+         *         said of a part.
+         *     shades : tuple of InkShade
+         *         Passes that are drawn in ink, below the lines.
+         */
+        Inking: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Blend
+             * @default 1.5
+             */
+            blend: number;
+            /**
+             * Darkness
+             * @default 20
+             */
+            darkness: number;
+            drawing?: components["schemas"]["AsDrawn"] | null;
+            /**
+             * Light
+             * @default 0.5
+             */
+            light: number;
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply";
+            /**
+             * On
+             * @default false
+             */
+            on: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["OwnLine"][];
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Shades
+             * @default []
+             */
+            shades: components["schemas"]["InkShade"][];
         };
         /**
          * Intake
@@ -3543,83 +3720,6 @@ export interface components {
             passes: components["schemas"]["PassShape"][];
         };
         /**
-         * LineColours
-         * @description How lines are coloured.
-         *
-         *     Attributes
-         *     ----------
-         *     drawing : AsDrawn or None
-         *         The drawing with its tones is printed instead of lines, which are not coloured then.
-         *     on : bool
-         *         Lines take the hue of what they bound, much darker; else they all have one colour.
-         *     amount : float, 0..1
-         *         How much of that lies over their one colour.
-         *     darkness : float
-         *         L* of a line around a part of middle value.
-         *     saturation : float
-         *         Factor on the chroma of the part that a line belongs to.
-         *     light : float, 0..1
-         *         How much lighter and warmer lines are where they face the light.
-         *     blend : float
-         *         Over how many line widths one colour turns into the next.
-         *     opacity : float, 0..1
-         *         Of all lines, coloured or not.
-         *     mode : str
-         *         How all lines meet what lies below.
-         *     own : tuple of OwnLine
-         *         The first that fits a line is its colour; what is said of a border comes before what is
-         *         said of a part.
-         */
-        LineColours: {
-            /**
-             * Amount
-             * @default 1
-             */
-            amount: number;
-            /**
-             * Blend
-             * @default 1.5
-             */
-            blend: number;
-            /**
-             * Darkness
-             * @default 20
-             */
-            darkness: number;
-            drawing?: components["schemas"]["AsDrawn"] | null;
-            /**
-             * Light
-             * @default 0.5
-             */
-            light: number;
-            /**
-             * Mode
-             * @default normal
-             * @enum {string}
-             */
-            mode: "normal" | "multiply";
-            /**
-             * On
-             * @default false
-             */
-            on: boolean;
-            /**
-             * Opacity
-             * @default 1
-             */
-            opacity: number;
-            /**
-             * Own
-             * @default []
-             */
-            own: components["schemas"]["OwnLine"][];
-            /**
-             * Saturation
-             * @default 1
-             */
-            saturation: number;
-        };
-        /**
          * LineStretch
          * @description Lines between two parts, or inside of one.
          *
@@ -3762,7 +3862,7 @@ export interface components {
          *     light : Light or None
          *     passes : Passes or None
          *         Method, washes and amounts.
-         *     ink : LineColours or None
+         *     ink : Inking or None
          *     finish : tuple of FinishLayer or None
          *     retired : bool
          *         Taken off the rail, but kept.
@@ -3778,7 +3878,7 @@ export interface components {
             finish?: components["schemas"]["FinishLayer"][] | null;
             /** Id */
             id: string;
-            ink?: components["schemas"]["LineColours"] | null;
+            ink?: components["schemas"]["Inking"] | null;
             light?: components["schemas"]["Light"] | null;
             /** Materials */
             materials?: {
@@ -4958,10 +5058,11 @@ export interface components {
              *       "on": false,
              *       "opacity": 1,
              *       "own": [],
-             *       "saturation": 1
+             *       "saturation": 1,
+             *       "shades": []
              *     }
              */
-            ink: components["schemas"]["LineColours"];
+            ink: components["schemas"]["Inking"];
             /**
              * Left Open
              * @default []
@@ -5420,7 +5521,7 @@ export interface components {
          * @description Colour all lines so.
          */
         SetInk: {
-            ink: components["schemas"]["LineColours"];
+            ink: components["schemas"]["Inking"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -5,9 +5,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wardrobe.core.ink.rule import USUAL_DARKNESS, Rule
-from wardrobe.recipe.document.types import Colour, Frozen, PartId, Share
+from wardrobe.core.ink.shading import STYLES
+from wardrobe.recipe.document.types import Colour, Frozen, PartId, PassKey, Share, one_of
 
-MAX_OWN_LINES = 200
+MAX_OWN_LINES, MAX_SHADES = 200, 12
 Beside = Literal["ground", "itself"] | PartId
 
 
@@ -55,8 +56,54 @@ class AsDrawn(Frozen):
     hues: bool = False
 
 
-class LineColours(Frozen):
-    """How lines are coloured.
+class InkShade(Frozen):
+    """A pass that is drawn in ink.
+
+    Attributes
+    ----------
+    name : str
+        The pass.
+    parts : tuple of str
+        Where; none for the whole figure.
+    style : str
+        Parallel lines, with a second set across them where it is deepest, dots of a screen,
+        stipple, or solid black.
+    angle : float
+        Degrees, counter-clockwise from the right.
+    spacing : float
+        From line to line or from dot to dot, px.
+    tone : float, 0..1
+        Share of the paper that is covered, where it is darkest.
+    pressure : float, 0..1
+        How much of that grows from the edge of the shape inwards.
+    taper : float
+        Line widths over which lines end.
+    follow : str
+        Whether lines run straight, along the form, or across it.
+    gap : float
+        Line widths that solid black keeps from lines.
+    colour : str or None
+        None is that of the lines.
+    instead : bool
+        The pass's own colour is not laid there.
+    """
+
+    name: PassKey
+    parts: Annotated[tuple[PartId, ...], Field(max_length=200)] = ()
+    style: Annotated[str, one_of("style", STYLES)] = "lines"
+    angle: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = 45.0
+    spacing: Annotated[float, Field(ge=2, le=400, allow_inf_nan=False)] = 16.0
+    tone: Annotated[float, Field(ge=0.02, le=1, allow_inf_nan=False)] = 0.4
+    pressure: Share = 0.5
+    taper: Annotated[float, Field(ge=0, le=12, allow_inf_nan=False)] = 2.0
+    follow: Literal["straight", "along", "across"] = "straight"
+    gap: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 0.5
+    colour: Colour | None = None
+    instead: bool = True
+
+
+class Inking(Frozen):
+    """How the drawing is inked: the colours of its lines, and what is shaded in ink.
 
     Attributes
     ----------
@@ -81,6 +128,8 @@ class LineColours(Frozen):
     own : tuple of OwnLine
         The first that fits a line is its colour; what is said of a border comes before what is
         said of a part.
+    shades : tuple of InkShade
+        Passes that are drawn in ink, below the lines.
     """
 
     drawing: AsDrawn | None = None
@@ -93,14 +142,19 @@ class LineColours(Frozen):
     opacity: Share = 1.0
     mode: Literal["normal", "multiply"] = "normal"
     own: Annotated[tuple[OwnLine, ...], Field(max_length=MAX_OWN_LINES)] = ()
+    shades: Annotated[tuple[InkShade, ...], Field(max_length=MAX_SHADES)] = ()
 
     @property
     def rule(self) -> Rule:
         """What colours are derived by."""
         return Rule(self.darkness, self.saturation, self.light)
 
-    def without(self, stay: set[str]) -> "LineColours":
+    def without(self, stay: set[str]) -> "Inking":
         """Without colours of parts that do not stay."""
         own = tuple(o for o in self.own if o.part in stay and (
             o.beside in (None, "ground", "itself") or o.beside in stay))
-        return self if own == self.own else self.model_copy(update={"own": own})
+        shades = tuple(shade.model_copy(update={"parts": kept}) for shade in self.shades
+                       if (kept := tuple(p for p in shade.parts if p in stay)) or not shade.parts)
+        if (own, shades) == (self.own, self.shades):
+            return self
+        return self.model_copy(update={"own": own, "shades": shades})

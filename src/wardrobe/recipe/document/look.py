@@ -8,7 +8,7 @@ from pydantic import Field
 from wardrobe.core.colour import from_hex, oklch_to_srgb, srgb_to_oklch, to_bytes, to_hex
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer
-from wardrobe.recipe.document.ink import LineColours
+from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, PartId, PassKey
 
@@ -46,7 +46,7 @@ class Look(Frozen):
     light : Light or None
     passes : Passes or None
         Method, washes and amounts.
-    ink : LineColours or None
+    ink : Inking or None
     finish : tuple of FinishLayer or None
     retired : bool
         Taken off the rail, but kept.
@@ -61,7 +61,7 @@ class Look(Frozen):
     background: Colour | None = None
     light: Light | None = None
     passes: Passes | None = None
-    ink: LineColours | None = None
+    ink: Inking | None = None
     finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] | None = None
     retired: bool = False
 

@@ -11,7 +11,7 @@ from wardrobe.core.lines.stroke import Edge
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer, check_spots
-from wardrobe.recipe.document.ink import LineColours
+from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
 from wardrobe.recipe.document.look import MAX_LOOKS, Look
 from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
@@ -299,7 +299,7 @@ class Recipe(Frozen):
     light: Light = Light()
     touch_ups: Annotated[tuple[TouchUp, ...], Field(max_length=MAX_TOUCH_UPS)] = ()
     background: Colour = "#f3efe6"
-    ink: LineColours = LineColours()
+    ink: Inking = Inking()
     finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] = ()
     delivery: Delivery = Delivery()
     looks: Annotated[tuple[Look, ...], Field(max_length=MAX_LOOKS)] = ()

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from wardrobe.recipe.document.ink import LineColours, OwnLine
+from wardrobe.recipe.document.ink import Inking, OwnLine
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Colour, PartId
 from wardrobe.recipe.edits.rule import Rules, part_of
@@ -13,7 +13,7 @@ class SetInk(Targeted):
     """Colour all lines so."""
 
     kind: Literal["set_ink"] = "set_ink"
-    ink: LineColours
+    ink: Inking
 
 
 class ColourLine(Targeted):
@@ -34,6 +34,8 @@ def _check(recipe: Recipe, line: OwnLine | ColourLine) -> None:
 def _set(recipe: Recipe, edit: SetInk) -> Recipe:
     for line in edit.ink.own:
         _check(recipe, line)
+    for part in (p for shade in edit.ink.shades for p in shade.parts):
+        part_of(recipe, part)
     return recipe.model_copy(update={"ink": edit.ink})
 
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
 from wardrobe.core.ink.rule import LEAST_STEP, stood_off
-from wardrobe.recipe.document.ink import LineColours
+from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
@@ -66,13 +66,13 @@ class InkReport:
     ----------
     least : float
         CIEDE2000 by which a line must differ from both of its sides.
-    mended : LineColours or None
+    mended : Inking or None
         Colours of lines by which all can be seen; None if they are so already.
     """
 
     stretches: tuple[LineStretch, ...]
     least: float
-    mended: LineColours | None
+    mended: Inking | None
 
 
 def report_ink(deriver: Deriver, recipe: Recipe) -> InkReport:
@@ -121,7 +121,7 @@ def _rgb(colour: Float) -> tuple[int, int, int]:
     return r, g, b
 
 
-def _steps(ink: LineColours, colours: Float, bases: Float, pairs: NDArray[Any],
+def _steps(ink: Inking, colours: Float, bases: Float, pairs: NDArray[Any],
            which: NDArray[Any]) -> Float:
     """Step of each pixel from the nearer of its sides, as the lines are laid on them."""
     packed = (colours + 0.5).astype(np.int64) @ np.array([65536, 256, 1]) + \
@@ -156,7 +156,7 @@ def _beads(at: NDArray[Any], shape: tuple[int, ...], scale: float) -> tuple[Poin
                  for k in chosen)
 
 
-def _mended(recipe: Recipe, bases: Float, found: list[LineStretch]) -> LineColours | None:
+def _mended(recipe: Recipe, bases: Float, found: list[LineStretch]) -> Inking | None:
     """All of it laid on in full; chosen colours that cannot be seen with another value."""
     faint = [s for s in found if s.mend]
     if not faint:

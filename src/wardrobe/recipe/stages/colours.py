@@ -19,12 +19,13 @@ _WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
 
 
 class Dye(NamedTuple):
-    """What the colours of one part follow from."""
+    """What the colours of one part follow from; ``inked`` are passes drawn in ink instead."""
 
     base: str
     method: str | None
     material: str
     own: tuple[tuple[str, str], ...]
+    inked: tuple[str, ...] = ()
 
 
 class Overlay(NamedTuple):
@@ -61,7 +62,10 @@ class Colouring:
         light = recipe.light
         rim, bounce, ground = (None if side is None else Overlay(side.colour, side.strength)
                                for side in (light.rim, light.bounce, light.ground))
-        return cls(tuple(Dye(p.base, p.method, p.material, tuple(p.own.items()))
+        inked = {p.id: tuple(s.name for s in recipe.ink.shades
+                             if s.instead and (not s.parts or p.id in s.parts))
+                 for p in recipe.parts}
+        return cls(tuple(Dye(p.base, p.method, p.material, tuple(p.own.items()), inked[p.id])
                          for p in recipe.parts), recipe.passes, recipe.background,
                    light.ambient, rim, bounce, ground)
 
@@ -96,11 +100,11 @@ def ground_coat(colouring: Colouring) -> Coat:
     return Coat(from_hex(colouring.background), shadow)
 
 
-def _with_side_lights(coat: Coat, colouring: Colouring) -> Coat:
+def _with_side_lights(coat: Coat, colouring: Colouring, off: frozenset[str]) -> Coat:
     """The coat with the lights of their own on screen, below what lies over the whole figure."""
     sides = {key: getattr(colouring, lamp) for key, lamp in BY_LAMP.items()}
     extra = tuple(PassLayer(key, "screen", key, from_hex(side.colour), side.strength)
-                  for key, side in sides.items() if side and key not in colouring.passes.off)
+                  for key, side in sides.items() if side and key not in off)
     own = tuple(layer for layer in coat.layers if not layer.over_figure)
     over = tuple(layer for layer in coat.layers if layer.over_figure)
     return replace(coat, layers=(*own, *extra, *over))
@@ -108,10 +112,10 @@ def _with_side_lights(coat: Coat, colouring: Colouring) -> Coat:
 
 def _coat(colouring: Colouring, part: Dye, rules: Rules) -> Coat:
     base = from_hex(part.base)
-    if not MATERIALS[part.material].glint_share:
-        rules = replace(rules, off=rules.off | {"glint"})
+    off = rules.off.union(part.inked, () if MATERIALS[part.material].glint_share else ("glint",))
+    rules = replace(rules, off=off)
     method = METHODS[part.method or colouring.passes.method]
-    plain = _with_side_lights(method.coat(base, rules), colouring)
+    plain = _with_side_lights(method.coat(base, rules), colouring, off)
     return with_own(plain, base, {key: from_hex(c) for key, c in part.own})
 
 

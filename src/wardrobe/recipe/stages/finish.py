@@ -197,6 +197,7 @@ def drawn(recipe: Recipe) -> tuple[FinishLayer, ...]:
 def passes_wanted(recipe: Recipe) -> tuple[str, ...]:
     """Passes whose shapes layers fill, beside those that lie on the parts."""
     found = {layer.shape.name for layer in drawn(recipe) if isinstance(layer.shape, InPass)}
+    found |= {shade.name for shade in recipe.ink.shades}
     return tuple(key for key in PASSES if key in found and not PASSES[key].lamp)
 
 

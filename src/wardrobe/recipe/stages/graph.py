@@ -1,5 +1,6 @@
 """Which stages a recipe makes: the only place where stages meet the document."""
 
+import math
 from functools import cached_property
 
 import numpy as np
@@ -7,6 +8,7 @@ import numpy as np
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.finish.spots import Spot
 from wardrobe.core.ink.rule import Side
+from wardrobe.core.ink.shading import MOST_REACH, Hand
 from wardrobe.core.ink.tones import Tones
 from wardrobe.core.layers.layer import INK
 from wardrobe.core.layers.operators import reach_of
@@ -15,7 +17,7 @@ from wardrobe.core.passes.layers import Clipped, Over
 from wardrobe.core.passes.table import GROUND
 from wardrobe.core.words.parts import drawn_in_black
 from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfParts, Spots
-from wardrobe.recipe.document.ink import AsDrawn
+from wardrobe.recipe.document.ink import AsDrawn, InkShade
 from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import cut, finish, lines, picture, stack
@@ -278,6 +280,15 @@ class Graph:
         return Over("lines", "ink", from_hex(recipe.lines.colour), ink.mode, ink.opacity, INK,
                     clipped=clipped)
 
+    def _ink_plane(self, shade: InkShade, view: View, draft: bool) -> hued.InkPlane:
+        hand = Hand(shade.style, shade.angle, shade.spacing, shade.tone, shade.pressure,
+                    shade.taper, shade.follow, shade.gap)
+        wide = finish.widened(view, math.ceil(MOST_REACH * view.scale), self.recipe.size)
+        return hued.InkPlane(
+            finish.PassPlane(self.masks(wide, draft), shade.name, False), self.parts_seen(wide),
+            self.draft_form if draft else self.form, self.ink, hand,
+            finish.rows_of(self.recipe, shade.parts) if shade.parts else None, wide, view)
+
     def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
         tones = Tones(from_hex(drawing.tint), 0.0, drawing.doubled, drawing.hues)
         return hued.DrawingSeen(hued.PrintedDrawing(
@@ -323,14 +334,19 @@ class Graph:
         recipe, layers = self.recipe, finish.drawn(self.recipe)
         halo = () if self.halo is None else (
             Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
-        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), self._lines,
-                *halo, *(finish.over_of(recipe, f) for f in layers if f.over_lines))
+        shades = tuple(Over("lines", f"{shade.name} in ink", from_hex(
+            shade.colour or recipe.lines.colour), soft=hued.shade_name(k))
+            for k, shade in enumerate(recipe.ink.shades))
+        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), *shades,
+                self._lines, *halo, *(finish.over_of(recipe, f) for f in layers if f.over_lines))
 
     def planes(self, view: View, draft: bool = False) -> picture.Planes:
         """The soft planes by which they are laid."""
         halo = () if self.halo is None else (
             (picture.HALO, picture.SmallHalo(self.halo, view)),)
-        return (*halo, *((finish.plane_name(f), self._finish_plane(f, view, draft))
+        shades = ((hued.shade_name(k), self._ink_plane(shade, view, draft))
+                  for k, shade in enumerate(self.recipe.ink.shades))
+        return (*halo, *shades, *((finish.plane_name(f), self._finish_plane(f, view, draft))
                          for f in finish.drawn(self.recipe) if finish.is_soft(f)))
 
     def images(self, view: View, draft: bool = False) -> picture.Images:

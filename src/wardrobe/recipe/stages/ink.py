@@ -8,16 +8,17 @@ from numpy.typing import NDArray
 from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
 from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEVELS, Rule, Side, line_colours
+from wardrobe.core.ink.shading import Hand, Sheet, draw, swell_seen
 from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front
 from wardrobe.core.ink.tones import Tones, print_tones
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.cut import Assigned, Cut
-from wardrobe.recipe.stages.finish import inside, widened
+from wardrobe.recipe.stages.finish import PassPlane, inside, widened
 from wardrobe.recipe.stages.form import AnyForm, Order
 from wardrobe.recipe.stages.lines import Byte, Coverage, Ink, ReadDarkness, Source, shrink
-from wardrobe.recipe.stages.picture import SmallInk
+from wardrobe.recipe.stages.picture import PartsSeen, SmallInk
 from wardrobe.recipe.stages.stage import Get, Stage
 
 Labels = NDArray[np.uint16]
@@ -216,3 +217,45 @@ class DrawingSeen(Stage[Byte]):
 
     def make(self, get: Get) -> Byte:
         return np.ascontiguousarray(shrink(get(self.drawing)[self.view.slices], self.view))
+
+
+def shade_name(number: int) -> str:
+    """Name of the soft plane of a pass drawn in ink."""
+    return f"ink {number}"
+
+
+@dataclass(frozen=True, eq=False)
+class InkPlane(Stage[Byte]):
+    """A pass drawn in ink, over a view.
+
+    Attributes
+    ----------
+    shape : PassPlane
+        Its shape over ``wide``, which is larger by what has a say in the view.
+    rows : tuple of int or None
+        Parts that it keeps to; None for all.
+    taper, gap : float
+        In line widths, as it is said.
+    """
+
+    shape: PassPlane
+    parts: PartsSeen
+    form: AnyForm
+    ink: Coverage | Ink
+    hand: Hand
+    rows: tuple[int, ...] | None
+    wide: View
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        wide, view = self.wide, self.view
+        parts = get(self.parts)
+        kept = parts > 0 if self.rows is None else np.isin(parts, self.rows)
+        mask = np.where(kept, get(self.shape), 0).astype(np.uint8)
+        width = get(self.shape.masks.sample.areas).line_width
+        hand = replace(self.hand, taper=self.hand.taper * width, gap=self.hand.gap * width)
+        plane = draw(hand, Sheet(
+            mask, get(SmallInk(self.ink, wide)),
+            swell_seen(get(self.form), wide.x, wide.y, wide.scale, mask.shape),
+            (float(wide.x), float(wide.y)), 1 / wide.scale, width))
+        return np.ascontiguousarray(plane[inside(view, wide, plane.shape)])

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { AsDrawn, LineColours, LineStretch, Piece } from "../../api/client";
+import type { AsDrawn, Inking, LineStretch, Piece } from "../../api/client";
 import { useInk } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
@@ -26,18 +26,18 @@ const AS_IT_IS: AsDrawn = { tint: "#000000", paper: null, doubled: false, hues: 
 export function LinesSide({ piece, tabs }: SideProps) {
   const live = useLiveEdit(piece);
   const { data: report } = useInk(piece);
-  const [drag, setDrag] = useState<LineColours | null>(null);
+  const [drag, setDrag] = useState<Inking | null>(null);
   const [chosen, choose] = useState<string | null>(null);
   const [pointed, point] = useState<string | null>(null);
   const ink = drag ?? piece.recipe.ink;
   const stretches = report?.stretches ?? [];
   const lit = stretches.find((s) => stretchKey(s) === pointed);
-  const show = (more: Partial<LineColours>) => {
+  const show = (more: Partial<Inking>) => {
     const next = { ...ink, ...more };
     setDrag(next);
     live.show({ kind: "set_ink", ink: next });
   };
-  const make = (next: LineColours) => {
+  const make = (next: Inking) => {
     setDrag(next);
     void live.make({ kind: "set_ink", ink: next }).finally(() => setDrag(null));
   };

@@ -83,8 +83,9 @@ export function Line({ label, children }: { label: string; children: React.React
   );
 }
 
-function Parts({ label, piece, value, none, onChange }: { label: string; piece: Piece; value: string[] | undefined;
-  none: string; onChange: (parts: string[]) => void }) {
+export function Parts({ label, piece, value, none, onChange }: {
+  label: string; piece: Piece; value: string[] | undefined; none: string; onChange: (parts: string[]) => void;
+}) {
   const { parts } = piece.recipe;
   const chosen = value ?? [];
   return (
