@@ -13,6 +13,7 @@ import httpx
 
 from benchmarks.drag import measure_drag, summary
 from benchmarks.finish import measure_finish
+from benchmarks.ink import measure_ink
 from benchmarks.layers import measure_compose, measure_encoding, measure_many_layers
 from benchmarks.lines import measure_lines
 from benchmarks.looks import measure_looks
@@ -63,7 +64,7 @@ def main() -> None:
     svg = RUNNER.draw()
     rgba = decode_image(svg)
     composed, encoded = measure_compose(rgba), measure_encoding(rgba)
-    many, finish = measure_many_layers(rgba), measure_finish(rgba)
+    many, finish, ink = measure_many_layers(rgba), measure_finish(rgba), measure_ink(rgba)
     lines, parts, even = measure_lines(rgba), measure_parts(rgba), measure_even_out()
     light = measure_relight(rgba)
     stacks, looks = measure_stacks(), measure_looks(rgba)
@@ -137,6 +138,17 @@ def main() -> None:
          "under 150 ms"),
     ]
     rows += [
+        ("A change of colour at 1400 px with coloured lines", f"{ink['coloured'] * 1000:.0f} ms",
+         f"{(ink['coloured'] - ink['one']) * 1000:.0f} ms more than with lines in one colour",
+         "at most 10 ms more"),
+        ("Stretches of the lines at 2481 x 3508", f"{ink['stretches']:.2f} s",
+         f"{ink['spread'] / ink['stretches']:.1f} x faster than scikit-image spreads the parts "
+         f"under the ink ({ink['spread']:.2f} s)", "under 0.6 s"),
+        ("A hatched shade anew at 1400 px", f"{ink['hatched'] * 1000:.0f} ms", "",
+         "under 200 ms"),
+        ("Parallel lines at 2481 x 3508, each pixel the mean of its box",
+         f"{ink['lines'] * 1000:.0f} ms", f"{ink['numpy'] / ink['lines']:.1f} x faster than one "
+         f"sample a pixel in numpy ({ink['numpy'] * 1000:.0f} ms)", ""),
         ("12 looks at 600 px after a light change, on the server", f"{looks['rail'] * 1000:.0f} ms",
          f"{looks['skia'] / looks['rail']:.1f} x faster than composing them one by one in "
          f"skia-python ({looks['skia'] * 1000:.0f} ms), shapes not included there",

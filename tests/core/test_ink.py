@@ -197,6 +197,26 @@ def test_lines_are_drawn_between_levels_and_shares() -> None:
     assert len(between) <= len(ways) / 8 and len(ways) > 20
 
 
+def test_the_weightiest_few_share_a_pixel() -> None:
+    """Of five stretches in reach the three with most ink, in proportion; all of them colour it."""
+    stretches = np.array([[0, 1, 1, 2, 3, 3, 3, 4]], np.uint16)
+    ink = np.array([[10, 90, 90, 200, 120, 120, 120, 30]], np.uint8)
+    shares = shares_of(stretches, ink, 3)
+    said = np.zeros(5)
+    for x in range(8):
+        said[stretches[0, x]] += (7 - abs(x - 3)) * float(ink[0, x]) if abs(x - 3) <= 6 else 0
+    heaviest = np.argsort(-said)[:3]
+    assert set(shares.stretches[3].tolist()) == set(heaviest.tolist())
+    order = [heaviest.tolist().index(k) for k in shares.stretches[3]]
+    part = said[heaviest] / said[heaviest].sum()
+    np.testing.assert_allclose(shares.parts[3] / 255, part[order], atol=0.02)
+    table = np.zeros((5, LEVELS, 3), np.uint8)
+    table[:] = np.array([[10, 0, 0], [0, 200, 0], [200, 0, 0], [0, 0, 200], [0, 9, 9]])[:, None]
+    image = draw_lines(shares, np.zeros((1, 8), np.uint8), table)
+    wanted = (shares.parts[3][:, None] / 255 * table[shares.stretches[3], 0]).sum(axis=0)
+    assert np.abs(image[0, 3, :3] - wanted).max() <= 1 and (wanted > 20).all()
+
+
 def scan(steps: int, uneven: float) -> tuple[np.ndarray, list[tuple[slice, slice]], np.ndarray]:
     """A scan of grey patches and lines on paper of a warm tone, whose light falls off; where the
     patches lie, and their reflectance against the paper."""

@@ -58,7 +58,7 @@ class DemoPiece:
     drift: dict[str, str] = field(default_factory=dict)
     own: dict[str, dict[str, str]] = field(default_factory=dict)
     looks: tuple[DemoLook, ...] = ()
-    ink: Inking = Inking()
+    ink: Inking = field(default_factory=Inking)
 
     @property
     def character(self) -> str:
