@@ -15,7 +15,9 @@ from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEAST_STEP, LEVELS, Rule, Side, line_colours, stood_off
 from wardrobe.core.ink.stretches import find_stretches, in_front
 from wardrobe.core.ink.tones import Tones, print_tones
+from wardrobe.core.ink.weight import weighed
 from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.lines.stroke import change_weight
 
 colours = st.tuples(*[st.integers(0, 255)] * 3)
 rules = st.builds(Rule, darkness=st.floats(2, 70), saturation=st.floats(0, 2),
@@ -264,3 +266,22 @@ def test_prints_are_tinted_doubled_and_laid_on_white() -> None:
     clear[10, 10] = 0, 0, 0, 255
     printed = print_tones(clear, False, Tones())
     assert printed[0, 0].tolist() == [255] * 4 and printed[10, 10, :3].tolist() == [0] * 3
+
+
+def test_lines_are_as_heavy_as_their_light_asks() -> None:
+    """The width of a vertical line, row by row, while the light on it turns from shade to full;
+    a thin one never goes under a pixel."""
+    ink = np.zeros((256, 120), np.uint8)
+    ink[:, 50:60], ink[:, 100:102] = 255, 255
+    knots = [(by, change_weight(ink, by)) for by in np.arange(-5, 9) * 1.25]
+    facing = np.repeat(np.arange(256, dtype=np.uint8)[:, None], 120, axis=1)
+    bare = np.zeros(ink.shape, bool)
+    drawn = weighed(knots, facing, 5.0, 0.0, bare).astype(float) / 255
+    widths = drawn[:, 30:80].sum(axis=1)
+    wanted = 10 + 5 * (1 - 2 * np.arange(256) / 255)
+    assert np.abs(widths - wanted)[12:-12].max() < 1.1 and (np.diff(widths) <= 1e-6).all()
+    assert drawn[8:-8, 95:107].sum(axis=1).min() >= 1
+    over = weighed(knots, facing, 5.0, 2.5, ~bare).astype(float) / 255
+    assert abs((over - drawn)[60:200, 30:80].sum(axis=1).mean() - 2.5) < 0.4
+    same = weighed(knots, facing, 0.0, 0.0, bare)
+    assert (same == ink).all()

@@ -45,6 +45,7 @@ inks = st.builds(
     darkness=st.floats(2, 70), saturation=st.floats(0, 2), light=st.floats(0, 1),
     blend=st.sampled_from([0.0, 1.5, 6.0]), opacity=st.sampled_from([0.5, 1.0]),
     mode=st.sampled_from(["normal", "multiply"]),
+    weight=st.sampled_from([0.0, 0.0, 0.7]), overlap=st.sampled_from([0.0, 0.3]),
     own=st.lists(st.builds(OwnLine, part=st.sampled_from(["p1", "p2", "p3"]), beside=sides,
                            colour=hexes), max_size=2).map(tuple))
 
@@ -271,3 +272,20 @@ def test_ink_takes_the_place_of_a_pass_where_it_is_drawn() -> None:
     assert gone.ink.shades == ()
     with pytest.raises(EditRefusedError):
         apply(PLAIN, SetInk(ink=Inking(shades=(shade.model_copy(update={"parts": ("p9",)}),))))
+
+
+def test_weight_follows_the_light_and_leaves_the_areas() -> None:
+    heavy = apply(PLAIN, SetInk(ink=Inking(weight=0.6, overlap=0.4)))
+    stages, before = DERIVER.stages(heavy), DERIVER.stages(PLAIN)
+    assert stages.areas.name == before.areas.name and stages.form.name == before.form.name
+    ink = DERIVER.store(stages.small_ink(WHOLE)).astype(float) / 255
+    plain = DERIVER.ink(PLAIN).astype(float) / 255
+    # The light comes from the upper left: the head's outline is thinner there than below right.
+    for dx, dy, heavier in ((-1, -1, False), (1, 1, True)):
+        y, x = 110 + dy * 50, 240 + dx * 50
+        box = slice(y - 16, y + 17), slice(x - 16, x + 17)
+        assert (ink[box].sum() > 1.2 * plain[box].sum()) == heavier
+        assert heavier or ink[box].sum() < 0.8 * plain[box].sum()
+    turned = apply(heavy, MoveLight(light=heavy.light.model_copy(update={"azimuth": 308.0})))
+    other = DERIVER.store(DERIVER.stages(turned).small_ink(WHOLE)).astype(float) / 255
+    assert other[44:77, 174:207].sum() > 1.3 * ink[44:77, 174:207].sum()

@@ -3230,6 +3230,11 @@ export interface components {
          *         How much lighter and warmer lines are where they face the light.
          *     blend : float
          *         Over how many line widths one colour turns into the next.
+         *     weight : float
+         *         Line widths by which lines that face away from the light are heavier, and those that face
+         *         it thinner, never under a pixel. Areas stay as they are.
+         *     overlap : float
+         *         Line widths by which lines are heavier where a part lies over another.
          *     opacity : float, 0..1
          *         Of all lines, coloured or not.
          *     mode : str
@@ -3279,6 +3284,11 @@ export interface components {
              */
             opacity: number;
             /**
+             * Overlap
+             * @default 0
+             */
+            overlap: number;
+            /**
              * Own
              * @default []
              */
@@ -3293,6 +3303,11 @@ export interface components {
              * @default []
              */
             shades: components["schemas"]["InkShade"][];
+            /**
+             * Weight
+             * @default 0
+             */
+            weight: number;
         };
         /**
          * Intake
@@ -5057,9 +5072,11 @@ export interface components {
              *       "mode": "normal",
              *       "on": false,
              *       "opacity": 1,
+             *       "overlap": 0,
              *       "own": [],
              *       "saturation": 1,
-             *       "shades": []
+             *       "shades": [],
+             *       "weight": 0
              *     }
              */
             ink: components["schemas"]["Inking"];

@@ -16,7 +16,8 @@ Float = NDArray[np.float32]
 REACH = 6.0  # line widths from the middle of a line beyond which ink is no line, but a black
 _WIDER = 1.75  # than on both sides of its middle is a line where others meet it
 _SLACK = 1.5  # px that the middle of a line may lie off the border of the parts
-_BESIDE = 4.0  # px beside a line that count to it, for smaller pictures of it
+_BESIDE, _HEAVIER = 4.0, 1.1  # px, line widths beside a line that count to it: it may be drawn
+# smaller, where pixels are larger, or heavier
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,7 +62,8 @@ def find_stretches(parts: Labels, ink: Byte, line_width: float) -> Stretches:
         away, nearest = _nearest(border)
         at = np.zeros(int(nearest.max()) + 1, np.int64)
         at[nearest[border]] = np.flatnonzero(border)
-        codes = _codes(parts, other, ink, half, away, nearest, at, REACH * line_width)
+        codes = _codes(parts, other, ink, half, away, nearest, at, REACH * line_width,
+                       max(_BESIDE, _HEAVIER * line_width))
     else:
         codes = parts.astype(np.int64) * 65537
     found = np.unique(np.concatenate([[0], codes.ravel()]))
@@ -93,7 +95,8 @@ def _other_side(parts: Labels) -> NDArray[np.int32]:
 
 @kernel
 def _codes(parts: Labels, other: NDArray[np.int32], ink: Byte, half: Float, away: Float,
-           nearest: NDArray[np.int32], at: NDArray[np.int64], reach: float) -> NDArray[np.int64]:
+           nearest: NDArray[np.int32], at: NDArray[np.int64], reach: float,
+           beside: float) -> NDArray[np.int64]:
     """Both sides of each pixel's line as one number."""
     height, width = parts.shape
     out = np.empty((height, width), np.int64)
@@ -101,7 +104,7 @@ def _codes(parts: Labels, other: NDArray[np.int32], ink: Byte, half: Float, away
     for y in range(height):
         for x in range(width):
             border = at[nearest[y, x]]
-            room = min(_WIDER * thick[border], reach) + (_SLACK if ink[y, x] else _BESIDE)
+            room = min(_WIDER * thick[border], reach) + (_SLACK if ink[y, x] else beside)
             a = np.int64(parts[y, x])
             b = a
             if away[y, x] <= room:

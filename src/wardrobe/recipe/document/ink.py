@@ -121,6 +121,11 @@ class Inking(Frozen):
         How much lighter and warmer lines are where they face the light.
     blend : float
         Over how many line widths one colour turns into the next.
+    weight : float
+        Line widths by which lines that face away from the light are heavier, and those that face
+        it thinner, never under a pixel. Areas stay as they are.
+    overlap : float
+        Line widths by which lines are heavier where a part lies over another.
     opacity : float, 0..1
         Of all lines, coloured or not.
     mode : str
@@ -139,6 +144,8 @@ class Inking(Frozen):
     saturation: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)] = 1.0
     light: Share = 0.5
     blend: Annotated[float, Field(ge=0, le=6, allow_inf_nan=False)] = 1.5
+    weight: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
+    overlap: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
     opacity: Share = 1.0
     mode: Literal["normal", "multiply"] = "normal"
     own: Annotated[tuple[OwnLine, ...], Field(max_length=MAX_OWN_LINES)] = ()

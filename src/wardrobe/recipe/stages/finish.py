@@ -27,8 +27,9 @@ from wardrobe.recipe.document.finish import (
 from wardrobe.recipe.document.model import Recipe, hidden
 from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages.inked import SmallInk
 from wardrobe.recipe.stages.lines import Byte, Decoded
-from wardrobe.recipe.stages.picture import DrawnMasks, PartsSeen, SmallInk, origin_of
+from wardrobe.recipe.stages.picture import DrawnMasks, PartsSeen, origin_of
 from wardrobe.recipe.stages.prints import Ground, draw_pattern
 from wardrobe.recipe.stages.stage import Get, Stage
 

@@ -20,7 +20,7 @@ from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfPart
 from wardrobe.recipe.document.ink import AsDrawn, InkShade
 from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages import cut, finish, lines, picture, stack
+from wardrobe.recipe.stages import cut, finish, inked, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
 from wardrobe.recipe.stages import ink as hued
 from wardrobe.recipe.stages.bodies import (
@@ -102,7 +102,7 @@ class Graph:
             lines.Decoded(second.asset), (source.width, source.height), self.recipe.frame)
 
     @cached_property
-    def ink(self) -> picture.Printed:
+    def ink(self) -> lines.Coverage | lines.Ink:
         recipe = self.recipe
         inked = tuple(c.points for c in recipe.closings if c.inked)
         smoothed = recipe.lines.edge == "hard, smoothed"
@@ -221,7 +221,7 @@ class Graph:
 
     def sample(self, view: View) -> picture.Sample:
         kind = picture.Sample if view.scale == 1 else picture.SmallSample
-        return kind(self.areas, self.ink, view)
+        return kind(self.areas, self.printed, view)
 
     def prints(self, view: View, draft: bool = False) -> picture.Prints:
         return picture.Prints(self.sample(view), self.shown,
@@ -286,7 +286,7 @@ class Graph:
         wide = finish.widened(view, math.ceil(MOST_REACH * view.scale), self.recipe.size)
         return hued.InkPlane(
             finish.PassPlane(self.masks(wide, draft), shade.name, False), self.parts_seen(wide),
-            self.draft_form if draft else self.form, self.ink, hand,
+            self.draft_form if draft else self.form, self.printed, hand,
             finish.rows_of(self.recipe, shade.parts) if shade.parts else None, wide, view)
 
     def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
@@ -295,8 +295,8 @@ class Graph:
             self.source, self.darkness, self.recipe.lines.even, tones, drawing.paper), view)
 
     @cached_property
-    def stretches(self) -> hued.FoundStretches:
-        return hued.FoundStretches(self.areas, self.assigned, self.ink)
+    def stretches(self) -> inked.FoundStretches:
+        return inked.FoundStretches(self.areas, self.assigned, self.ink)
 
     @cached_property
     def line_table(self) -> hued.LineTable:
@@ -312,18 +312,31 @@ class Graph:
                   for o in recipe.ink.own if o.part in rows and o.beside in rows),
             from_hex(recipe.lines.colour))
 
-    def stretches_seen(self, view: View) -> hued.StretchesSeen:
-        return hued.StretchesSeen(self.stretches, view)
+    def stretches_seen(self, view: View) -> inked.StretchesSeen:
+        return inked.StretchesSeen(self.stretches, view)
 
-    def small_ink(self, view: View) -> picture.SmallInk:
-        return picture.SmallInk(self.ink, view)
+    def small_ink(self, view: View) -> inked.SmallInk:
+        return inked.SmallInk(self.printed, view)
+
+    def _facing(self, draft: bool = False) -> inked.LineFacing:
+        light = self.recipe.light
+        return inked.LineFacing(self.draft_form if draft else self.form, self.assigned, self.order,
+                                KeyLight(light.azimuth, light.height))
+
+    @cached_property
+    def printed(self) -> inked.Printed:
+        """The ink as it is printed: as it is, or weighed by the light."""
+        weight, over = self.recipe.ink.weight, self.recipe.ink.overlap
+        if not (weight or over) or not self.recipe.parts:
+            return self.ink
+        return inked.WeighedInk(self.ink, self._facing(), self.stretches, weight, over,
+                                self.recipe.size)
 
     def line_image(self, view: View, draft: bool = False) -> hued.LineImage:
-        recipe, form = self.recipe, self.draft_form if draft else self.form
-        key = KeyLight(recipe.light.azimuth, recipe.light.height)
+        recipe = self.recipe
         return hued.LineImage(
-            hued.LineShares(self.stretches, self.ink, recipe.ink.blend, recipe.size, view),
-            hued.FacingSeen(hued.LineFacing(form, self.assigned, self.order, key), view),
+            hued.LineShares(self.stretches, self.printed, recipe.ink.blend, recipe.size, view),
+            inked.FacingSeen(self._facing(draft), view),
             self.line_table)
 
     # ---- What lies over all parts ----
@@ -377,7 +390,7 @@ class Graph:
                 return finish.SpotsPlane(
                     tuple(Spot(s.points, s.widths, s.erases) for s in strokes), view)
             case OfLines():
-                return picture.SmallInk(self.ink, view)
+                return inked.SmallInk(self.printed, view)
         return finish.Filled(view)
 
     # ---- Pictures of all of it ----

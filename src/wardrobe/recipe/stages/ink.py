@@ -6,56 +6,29 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
-from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEVELS, Rule, Side, line_colours
 from wardrobe.core.ink.shading import Hand, Sheet, draw, swell_seen
-from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front
+from wardrobe.core.ink.stretches import in_front
 from wardrobe.core.ink.tones import Tones, print_tones
-from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.finish import PassPlane, inside, widened
 from wardrobe.recipe.stages.form import AnyForm, Order
-from wardrobe.recipe.stages.lines import Byte, Coverage, Ink, ReadDarkness, Source, shrink
-from wardrobe.recipe.stages.picture import PartsSeen, SmallInk
+from wardrobe.recipe.stages.inked import (
+    FacingSeen,
+    FoundStretches,
+    Printed,
+    SmallInk,
+    StretchesSeen,
+)
+from wardrobe.recipe.stages.lines import Byte, ReadDarkness, Source, shrink
+from wardrobe.recipe.stages.picture import PartsSeen
 from wardrobe.recipe.stages.stage import Get, Stage
 
 Labels = NDArray[np.uint16]
 Real = NDArray[np.float32]
 IMAGE, DRAWING = "lines", "drawing"  # names of the images of their colours, and of the drawing
 GROUND, ITSELF, ALL = -1, -2, -3  # what is beside a line, if no part
-
-
-@dataclass(frozen=True, eq=False)
-class FoundStretches(Stage[Stretches], keep="on disk"):
-    """The stretches of the lines, at full size."""
-
-    areas: Cut
-    assigned: Assigned
-    ink: Coverage | Ink
-
-    def make(self, get: Get) -> Stretches:
-        areas = get(self.areas)
-        parts = get(self.assigned).part_of_area[areas.labels]
-        return find_stretches(parts, get(self.ink), areas.line_width)
-
-
-@dataclass(frozen=True, eq=False)
-class StretchesSeen(Stage[Labels]):
-    """The stretch of every pixel of a view."""
-
-    stretches: FoundStretches
-    view: View
-
-    def make(self, get: Get) -> Labels:
-        view = self.view
-        labels = get(self.stretches).labels[view.slices]
-        if view.scale == 1:
-            return labels
-        ys, xs = (np.minimum((np.arange(n) + 0.5) / view.scale, most - 1).astype(int)
-                  for n, most in zip(view.shape, (view.height, view.width), strict=True))
-        return np.ascontiguousarray(labels[ys][:, xs])
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,33 +50,6 @@ class Owners(Stage[Labels]):
         mean[np.bincount(owners, minlength=rows) == 0] = self.order.told.min() - 1
         mean[0] = -np.inf
         return in_front(pairs, mean)
-
-
-@dataclass(frozen=True, eq=False)
-class LineFacing(Stage[Real]):
-    """How far lines face the light, on the grid of the form."""
-
-    form: AnyForm
-    assigned: Assigned
-    order: Order
-    key: KeyLight
-
-    def make(self, get: Get) -> Real:
-        form = get(self.form)
-        owners = form.owners(get(self.assigned).part_of_area)
-        return line_facing(form, self.order.depth(form, owners), self.key)
-
-
-@dataclass(frozen=True, eq=False)
-class FacingSeen(Stage[Byte]):
-    """How far lines face the light in a view, 0..255."""
-
-    facing: LineFacing
-    view: View
-
-    def make(self, get: Get) -> Byte:
-        v = self.view
-        return facing_seen(get(self.facing), get(self.facing.form), v.x, v.y, v.scale, v.shape)
 
 
 @dataclass(frozen=True)
@@ -157,7 +103,7 @@ class LineShares(Stage[Shares]):
     """
 
     stretches: FoundStretches
-    ink: Coverage | Ink
+    ink: Printed
     blend: float
     size: tuple[int, int]
     view: View
@@ -241,7 +187,7 @@ class InkPlane(Stage[Byte]):
     shape: PassPlane
     parts: PartsSeen
     form: AnyForm
-    ink: Coverage | Ink
+    ink: Printed
     hand: Hand
     rows: tuple[int, ...] | None
     wide: View

@@ -26,12 +26,12 @@ from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.colours import Coated, WantedShapes
 from wardrobe.recipe.stages.cut import Assigned, Cut, HaloOfBlacks, Marked, PartsMap, Shown
 from wardrobe.recipe.stages.form import AnyForm, DrawnShapes, Relief, SolvedForm
-from wardrobe.recipe.stages.lines import Byte, Coverage, Decoded, Ink, shrink
+from wardrobe.recipe.stages.inked import Printed, SmallInk
+from wardrobe.recipe.stages.lines import Byte, Decoded, shrink
 from wardrobe.recipe.stages.prints import Ground, draw_pattern
 from wardrobe.recipe.stages.stage import Get, Stage
 
 Labels = NDArray[np.uint16]
-Printed = Coverage | Ink
 Planes = tuple[tuple[str, Stage[Byte | None]], ...]
 Images = tuple[tuple[str, Stage[Byte]], ...]
 HALO = "halo"  # name of its soft plane
@@ -51,17 +51,6 @@ class Sampled:
 
 
 @dataclass(frozen=True, eq=False)
-class SmallInk(Stage[Byte]):
-    """The lines for a view."""
-
-    ink: Printed
-    view: View
-
-    def make(self, get: Get) -> Byte:
-        return shrink(get(self.ink)[self.view.slices], self.view)
-
-
-@dataclass(frozen=True, eq=False)
 class Sample(Stage[Sampled], keep="nowhere"):
     """Areas and ink in a view at full size."""
 
@@ -72,7 +61,7 @@ class Sample(Stage[Sampled], keep="nowhere"):
     def make(self, get: Get) -> Sampled:
         labels = get(self.areas).labels[self.view.slices]
         if self.view.scale == 1:
-            return Sampled(labels, get(self.ink)[self.view.slices])
+            return Sampled(labels, get(SmallInk(self.ink, self.view)))
         height, width = self.view.shape
         ys, xs = (np.minimum((np.arange(n) + 0.5) / self.view.scale, most - 1).astype(int)
                   for n, most in ((height, self.view.height), (width, self.view.width)))

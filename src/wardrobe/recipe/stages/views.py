@@ -18,8 +18,9 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.cut import Assigned, Completed
+from wardrobe.recipe.stages.inked import SmallInk
 from wardrobe.recipe.stages.lines import LineDraft, Source
-from wardrobe.recipe.stages.picture import PartsSeen, Prints, Sample, SmallInk
+from wardrobe.recipe.stages.picture import PartsSeen, Prints, Sample
 from wardrobe.recipe.stages.stage import Get, Stage
 
 Byte = NDArray[np.uint8]

@@ -20,6 +20,7 @@ import { Switched } from "./Switched";
 const MODES = [{ value: "normal", label: "Laid on" }, { value: "multiply", label: "Multiplied" }] as const;
 
 const PRINTED = [{ value: "lines", label: "Its lines" }, { value: "drawing", label: "The drawing as it is" }] as const;
+const widths = (v: number) => v === 0 ? "none" : `${v.toFixed(2)} widths`;
 const AS_IT_IS: AsDrawn = { tint: "#000000", paper: null, doubled: false, hues: false };
 
 /** The colours of the lines, or the drawing itself with its tones. */
@@ -41,13 +42,15 @@ export function LinesSide({ piece, tabs }: SideProps) {
     setDrag(next);
     void live.make({ kind: "set_ink", ink: next }).finally(() => setDrag(null));
   };
-  const rail = (name: "amount" | "darkness" | "saturation" | "light" | "blend" | "opacity") => ({
+  const rail = (name: "amount" | "darkness" | "saturation" | "light" | "blend" | "opacity" | "weight"
+    | "overlap") => ({
     value: ink[name], onShow: (v: number) => show({ [name]: v }),
       onMake: (v: number) => make({ ...ink, [name]: v }),
   });
   return (
     <Workplace title="Finish"
-      lead="Each line takes the colour of what it bounds, much darker, and lighter where it faces the light."
+      lead={"Each line takes the colour of what it bounds, much darker, and lighter where it faces the light; "
+        + "it may be heavier in shade, and where a part lies over another."}
       picture={
         <PictureView piece={piece} kind="picture" overlay={(ctx, zoom) => {
           for (const s of stretches) if (s.mend) drawBeads(ctx, s, zoom, false);
@@ -69,10 +72,16 @@ export function LinesSide({ piece, tabs }: SideProps) {
           <Rail label="Value" {...rail("darkness")} min={2} max={70} says={(v) => `L* ${Math.round(v)}`} />
           <Rail label="Chroma" {...rail("saturation")} min={0} max={2} step={0.05} says={(v) => `× ${v.toFixed(2)}`} />
           <Rail label="By light" {...rail("light")} min={0} max={1} step={0.01} says={perCent} />
-          <Rail label="Blend" {...rail("blend")} min={0} max={6} step={0.1} says={(v) => `${v.toFixed(1)} widths`} />
+          <Rail label="Blend" {...rail("blend")} min={0} max={6} step={0.1} says={widths} />
         </>
       )}
       <Rail label="Opacity" {...rail("opacity")} min={0} max={1} step={0.01} says={perCent} />
+      {!ink.drawing && (
+        <>
+          <Rail label="Weight" {...rail("weight")} min={0} max={1} step={0.05} says={widths} />
+          <Rail label="Overlap" {...rail("overlap")} min={0} max={1} step={0.05} says={widths} />
+        </>
+      )}
       {!ink.drawing && <Choice label="How lines lie on the picture" wide value={ink.mode} options={MODES}
         onChange={(mode) => make({ ...ink, mode })} />}
       <Seam />

@@ -1,0 +1,143 @@
+"""The ink of a view: which line is whose, how far it faces the light, how heavy it is."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.ink.facing import facing_seen, line_facing
+from wardrobe.core.ink.stretches import Stretches, find_stretches
+from wardrobe.core.ink.weight import weighed
+from wardrobe.core.light.rig import KeyLight
+from wardrobe.core.lines.stroke import change_weight
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages.cut import Assigned, Cut
+from wardrobe.recipe.stages.form import AnyForm, Order
+from wardrobe.recipe.stages.lines import Byte, Coverage, Ink, shrink
+from wardrobe.recipe.stages.stage import Get, Stage
+
+_KNOTS = 1.25  # px between widths of lines that are worked out: less than an edge is soft
+Labels = NDArray[np.uint16]
+Real = NDArray[np.float32]
+
+
+@dataclass(frozen=True, eq=False)
+class FoundStretches(Stage[Stretches], keep="on disk"):
+    """The stretches of the lines, at full size."""
+
+    areas: Cut
+    assigned: Assigned
+    ink: Coverage | Ink
+
+    def make(self, get: Get) -> Stretches:
+        areas = get(self.areas)
+        parts = get(self.assigned).part_of_area[areas.labels]
+        return find_stretches(parts, get(self.ink), areas.line_width)
+
+
+@dataclass(frozen=True, eq=False)
+class StretchesSeen(Stage[Labels]):
+    """The stretch of every pixel of a view."""
+
+    stretches: FoundStretches
+    view: View
+
+    def make(self, get: Get) -> Labels:
+        view = self.view
+        labels = get(self.stretches).labels[view.slices]
+        if view.scale == 1:
+            return labels
+        ys, xs = (np.minimum((np.arange(n) + 0.5) / view.scale, most - 1).astype(int)
+                  for n, most in zip(view.shape, (view.height, view.width), strict=True))
+        return np.ascontiguousarray(labels[ys][:, xs])
+
+
+@dataclass(frozen=True, eq=False)
+class LineFacing(Stage[Real]):
+    """How far lines face the light, on the grid of the form."""
+
+    form: AnyForm
+    assigned: Assigned
+    order: Order
+    key: KeyLight
+
+    def make(self, get: Get) -> Real:
+        form = get(self.form)
+        owners = form.owners(get(self.assigned).part_of_area)
+        return line_facing(form, self.order.depth(form, owners), self.key)
+
+
+@dataclass(frozen=True, eq=False)
+class FacingSeen(Stage[Byte]):
+    """How far lines face the light in a view, 0..255."""
+
+    facing: LineFacing
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        v = self.view
+        return facing_seen(get(self.facing), get(self.facing.form), v.x, v.y, v.scale, v.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class ChangedWeight(Stage[Byte], keep="on disk"):
+    """The ink at full size, its lines wider by some px."""
+
+    ink: Coverage | Ink
+    by: float
+
+    def make(self, get: Get) -> Byte:
+        return change_weight(get(self.ink), self.by)
+
+
+@dataclass(frozen=True, eq=False)
+class WeighedInk(Stage[Byte]):
+    """Lines heavier in shade and where a part lies over another, thinner towards the light.
+
+    Attributes
+    ----------
+    amount, over : float
+        Line widths by which lines in shade are wider, and those between two parts.
+    size : (int, int)
+        Width and height of the picture.
+    """
+
+    ink: Coverage | Ink
+    facing: LineFacing
+    stretches: FoundStretches
+    amount: float
+    over: float
+    size: tuple[int, int]
+
+    def make(self, get: Get) -> Byte:
+        return self.seen(get, View.whole(*self.size))
+
+    def seen(self, get: Get, view: View) -> Byte:
+        """The ink of a view."""
+        pairs = get(self.stretches).pairs
+        lies_over = (pairs[:, 0] > 0) & (pairs[:, 0] != pairs[:, 1])
+        width = get(self.stretches.areas).line_width
+        amount, over = self.amount * width, self.over * width
+        # At widths that all amounts have in common.
+        first, last = math.floor(-amount / _KNOTS), math.ceil((amount + over) / _KNOTS)
+        knots = [(k * _KNOTS, get(SmallInk(ChangedWeight(self.ink, k * _KNOTS) if k else self.ink,
+                                           view))) for k in range(first, max(last, first + 1) + 1)]
+        return weighed(knots, get(FacingSeen(self.facing, view)), amount, over,
+                       lies_over[get(StretchesSeen(self.stretches, view))])
+
+
+Printed = Coverage | Ink | ChangedWeight | WeighedInk
+
+
+@dataclass(frozen=True, eq=False)
+class SmallInk(Stage[Byte]):
+    """The lines for a view."""
+
+    ink: Printed
+    view: View
+
+    def make(self, get: Get) -> Byte:
+        if isinstance(self.ink, WeighedInk):
+            return self.ink.seen(get, self.view)
+        return shrink(get(self.ink)[self.view.slices], self.view)
