@@ -7,20 +7,16 @@ import numpy as np
 
 from wardrobe.core.colour import from_hex, srgb_to_lab
 from wardrobe.core.finish.spots import Spot
-from wardrobe.core.ink.rule import Side
-from wardrobe.core.ink.shading import MOST_REACH, Hand
-from wardrobe.core.ink.tones import Tones
-from wardrobe.core.layers.layer import INK
+from wardrobe.core.ink.shading import MOST_REACH
 from wardrobe.core.layers.operators import reach_of
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.passes.layers import Clipped, Over
+from wardrobe.core.passes.layers import Over
 from wardrobe.core.passes.table import GROUND
-from wardrobe.core.words.parts import drawn_in_black
 from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfParts, Spots
 from wardrobe.recipe.document.ink import AsDrawn, InkShade
 from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages import cut, finish, inked, lines, picture, stack
+from wardrobe.recipe.stages import cut, finish, inked, inking, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
 from wardrobe.recipe.stages import ink as hued
 from wardrobe.recipe.stages.bodies import (
@@ -265,34 +261,17 @@ class Graph:
 
     # ---- Coloured lines ----
 
-    @property
-    def _coloured(self) -> bool:
-        ink = self.recipe.ink
-        return ink.on and ink.amount > 0 and ink.drawing is None and bool(self.recipe.parts)
-
-    @property
-    def _lines(self) -> Over:
-        """What is printed of the drawing."""
-        recipe, ink = self.recipe, self.recipe.ink
-        if ink.drawing is not None:
-            return Over("lines", "drawing", hued.DRAWING, "multiply", ink.opacity)
-        clipped = Clipped("colour", hued.IMAGE, ink.amount) if self._coloured else None
-        return Over("lines", "ink", from_hex(recipe.lines.colour), ink.mode, ink.opacity, INK,
-                    clipped=clipped)
-
     def _ink_plane(self, shade: InkShade, view: View, draft: bool) -> hued.InkPlane:
-        hand = Hand(shade.style, shade.angle, shade.spacing, shade.tone, shade.pressure,
-                    shade.taper, shade.follow, shade.gap)
         wide = finish.widened(view, math.ceil(MOST_REACH * view.scale), self.recipe.size)
         return hued.InkPlane(
             finish.PassPlane(self.masks(wide, draft), shade.name, False), self.parts_seen(wide),
-            self.draft_form if draft else self.form, self.printed, hand,
+            self.draft_form if draft else self.form, self.printed, inking.hand_of(shade),
             finish.rows_of(self.recipe, shade.parts) if shade.parts else None, wide, view)
 
     def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
-        tones = Tones(from_hex(drawing.tint), 0.0, drawing.doubled, drawing.hues)
         return hued.DrawingSeen(hued.PrintedDrawing(
-            self.source, self.darkness, self.recipe.lines.even, tones, drawing.paper), view)
+            self.source, self.darkness, self.recipe.lines.even, inking.tones_of(drawing),
+            drawing.paper), view)
 
     @cached_property
     def stretches(self) -> inked.FoundStretches:
@@ -301,16 +280,9 @@ class Graph:
     @cached_property
     def line_table(self) -> hued.LineTable:
         recipe = self.recipe
-        rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)} | {
-            "ground": hued.GROUND, "itself": hued.ITSELF, None: hued.ALL}
-        sides = (Side(from_hex(recipe.background)), *(
-            Side(from_hex(p.base), p.material == "metal", drawn_in_black(p.name))
-            for p in recipe.parts))
         return hued.LineTable(
-            hued.Owners(self.stretches, self.form, self.order), sides, recipe.ink.rule,
-            tuple(hued.Chosen(rows[o.part], rows[o.beside], from_hex(o.colour))
-                  for o in recipe.ink.own if o.part in rows and o.beside in rows),
-            from_hex(recipe.lines.colour))
+            hued.Owners(self.stretches, self.form, self.order), inking.sides_of(recipe),
+            recipe.ink.rule, inking.chosen_of(recipe), from_hex(recipe.lines.colour))
 
     def stretches_seen(self, view: View) -> inked.StretchesSeen:
         return inked.StretchesSeen(self.stretches, view)
@@ -347,11 +319,9 @@ class Graph:
         recipe, layers = self.recipe, finish.drawn(self.recipe)
         halo = () if self.halo is None else (
             Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
-        shades = tuple(Over("lines", f"{shade.name} in ink", from_hex(
-            shade.colour or recipe.lines.colour), soft=hued.shade_name(k))
-            for k, shade in enumerate(recipe.ink.shades))
-        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines), *shades,
-                self._lines, *halo, *(finish.over_of(recipe, f) for f in layers if f.over_lines))
+        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines),
+                *inking.inked_over(recipe), *halo,
+                *(finish.over_of(recipe, f) for f in layers if f.over_lines))
 
     def planes(self, view: View, draft: bool = False) -> picture.Planes:
         """The soft planes by which they are laid."""
@@ -360,7 +330,7 @@ class Graph:
         shades = ((hued.shade_name(k), self._ink_plane(shade, view, draft))
                   for k, shade in enumerate(self.recipe.ink.shades))
         return (*halo, *shades, *((finish.plane_name(f), self._finish_plane(f, view, draft))
-                         for f in finish.drawn(self.recipe) if finish.is_soft(f)))
+                                  for f in finish.drawn(self.recipe) if finish.is_soft(f)))
 
     def images(self, view: View, draft: bool = False) -> picture.Images:
         """The images that they name."""
@@ -370,7 +340,9 @@ class Graph:
         drawing = self.recipe.ink.drawing
         if drawing is not None:
             return (*laid, (hued.DRAWING, self._drawing(drawing, view)))
-        return (*laid, (hued.IMAGE, self.line_image(view, draft))) if self._coloured else laid
+        if inking.coloured(self.recipe):
+            return (*laid, (hued.IMAGE, self.line_image(view, draft)))
+        return laid
 
     def _finish_plane(self, layer: FinishLayer, view: View, draft: bool) -> finish.FinishPlane:
         operators = finish.operators_of(layer, view.scale)
