@@ -266,8 +266,10 @@ def test_layers_are_added_moved_and_taken_off() -> None:
 
 def test_recipes_of_before_open_and_say_today() -> None:
     old = LIT.model_dump(mode="json") | {"schema_version": 1}
-    del old["finish"]
+    del old["finish"], old["ink"]
     assert Recipe.model_validate(old) == LIT
-    for wrong in (0, 3, "1", True, None):
+    two = old | {"schema_version": 2, "answers": [{"look": None, "date": "2026-01-01"}]}
+    assert Recipe.model_validate(two) == LIT  # what was answered is kept elsewhere now
+    for wrong in (0, 4, "1", True, None):
         with pytest.raises(ValidationError):
             Recipe.model_validate(old | {"schema_version": wrong})

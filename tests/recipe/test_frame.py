@@ -111,7 +111,7 @@ def test_all_that_has_places_is_tried() -> None:
     for field in Recipe.model_fields:
         if field in ("schema_version", "source"):
             continue
-        for _ in range(6):
+        for _ in range(24):
             found |= {path[0] for path in places(changed(RECIPE, dice, 2, only=field))}
     assert found == set(WITH_PLACES)
 

@@ -198,7 +198,7 @@ def test_pieces_of_the_version_before_open_and_say_today(settings: Settings) -> 
     base.close()
     with TestClient(create_app(settings), base_url="http://127.0.0.1") as client:
         again = client.get(f"/api/pieces/{piece['id']}").json()
-        assert again["recipe"] == piece["recipe"] and again["recipe"]["schema_version"] == 2
+        assert again["recipe"] == piece["recipe"] and again["recipe"]["schema_version"] == 3
         done = edit(client, again, kind="add_finish", layers=[TINT])
         assert len(done["recipe"]["finish"]) == 1
 
