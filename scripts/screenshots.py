@@ -18,7 +18,6 @@ from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Tint, mapped
-from wardrobe.demo import warden
 from wardrobe.server.app import create_app
 from wardrobe.server.demo import ensure_demo
 from wardrobe.server.settings import Settings
@@ -52,11 +51,6 @@ def take(page: Page, address: str) -> None:
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(500)
     shot("home")
-    page.get_by_role("button", name="New piece").click()
-    page.set_input_files("[role=dialog] input[type=file]", files=[{
-        "name": "bell_warden.svg", "mimeType": "image/svg+xml", "buffer": warden.draw().encode()}])
-    page.wait_for_timeout(400)
-    shot("new-piece")
     open_step(3, "lines")
     page.get_by_test_id("gap").nth(1).hover()
     page.wait_for_timeout(700)
@@ -126,8 +120,6 @@ def take(page: Page, address: str) -> None:
     page.wait_for_timeout(900)
     shot("deliver")
     page.get_by_role("tab", name="Files", exact=True).click()
-    page.wait_for_timeout(400)
-    shot("deliver-files")
     with page.expect_download() as caught:
         page.get_by_role("button", name="Deliver OpenRaster").click()
     page.get_by_role("tab", name="Take back").click()
