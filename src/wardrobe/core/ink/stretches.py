@@ -55,7 +55,7 @@ def find_stretches(parts: Labels, ink: Byte, line_width: float) -> Stretches:
     than the line is thick there. What lies deeper in a solid black, or is drawn inside of a part,
     is the part's own.
     """
-    other = _other_side(parts)
+    other, count = _other_side(parts), int(parts.max()) + 1
     border = other >= 0
     half = cv2.distanceTransform((ink > 127).astype(np.uint8), cv2.DIST_L2, 3)
     if border.any():
@@ -63,12 +63,14 @@ def find_stretches(parts: Labels, ink: Byte, line_width: float) -> Stretches:
         at = np.zeros(int(nearest.max()) + 1, np.int64)
         at[nearest[border]] = np.flatnonzero(border)
         codes = _codes(parts, other, ink, half, away, nearest, at, REACH * line_width,
-                       max(_BESIDE, _HEAVIER * line_width))
+                       max(_BESIDE, _HEAVIER * line_width), count)
     else:
-        codes = parts.astype(np.int64) * 65537
-    found = np.unique(np.concatenate([[0], codes.ravel()]))
-    labels = np.searchsorted(found, codes).astype(np.uint16)
-    return Stretches(labels, np.stack(np.divmod(found, 65536), axis=1).astype(np.uint16))
+        codes = parts.astype(np.int64) * (count + 1)
+    there = np.zeros(count * count, bool)
+    there[codes.ravel()] = there[0] = True
+    labels = (np.cumsum(there) - 1).astype(np.uint16)[codes]
+    pairs = np.divmod(np.flatnonzero(there), count)
+    return Stretches(labels, np.stack(pairs, axis=1).astype(np.uint16))
 
 
 def _nearest(border: NDArray[np.bool_]) -> tuple[Float, NDArray[np.int32]]:
@@ -96,7 +98,7 @@ def _other_side(parts: Labels) -> NDArray[np.int32]:
 @kernel
 def _codes(parts: Labels, other: NDArray[np.int32], ink: Byte, half: Float, away: Float,
            nearest: NDArray[np.int32], at: NDArray[np.int64], reach: float,
-           beside: float) -> NDArray[np.int64]:
+           beside: float, count: int) -> NDArray[np.int64]:
     """Both sides of each pixel's line as one number."""
     height, width = parts.shape
     out = np.empty((height, width), np.int64)
@@ -109,7 +111,7 @@ def _codes(parts: Labels, other: NDArray[np.int32], ink: Byte, half: Float, away
             b = a
             if away[y, x] <= room:
                 a, b = np.int64(sides[border]), np.int64(across[border])
-            out[y, x] = min(a, b) * 65536 + max(a, b)
+            out[y, x] = min(a, b) * count + max(a, b)
     return out
 
 
