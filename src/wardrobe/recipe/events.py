@@ -130,8 +130,8 @@ def as_events(answers: Iterable[Any], names: Mapping[str, str]) -> list[Any]:
              names.get(a["look"], ""), **a} for a in answers]
 
 
-def noted(answers: Iterable[Any], at: datetime | None = None) -> list[Happened]:
-    """Stored answers as events that were all noted at one time, now if it is not known."""
-    at = at or datetime.now(UTC)
+def noted(answers: Iterable[Any]) -> list[Happened]:
+    """Stored answers as events that are noted now: when they were is not known."""
+    at = datetime.now(UTC)
     return [Happened(number=k, at=at, event=EVENT.validate_python(answer))
             for k, answer in enumerate(answers, start=1)]

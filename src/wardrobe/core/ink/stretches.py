@@ -65,7 +65,7 @@ def find_stretches(parts: Labels, ink: Byte, line_width: float) -> Stretches:
         codes = _codes(parts, other, ink, half, away, nearest, at, REACH * line_width,
                        max(_BESIDE, _HEAVIER * line_width), count)
     else:
-        codes = parts.astype(np.int64) * (count + 1)
+        codes = parts.astype(np.int32) * (count + 1)
     there = np.zeros(count * count, bool)
     there[codes.ravel()] = there[0] = True
     labels = (np.cumsum(there) - 1).astype(np.uint16)[codes]
@@ -98,10 +98,10 @@ def _other_side(parts: Labels) -> NDArray[np.int32]:
 @kernel
 def _codes(parts: Labels, other: NDArray[np.int32], ink: Byte, half: Float, away: Float,
            nearest: NDArray[np.int32], at: NDArray[np.int64], reach: float,
-           beside: float, count: int) -> NDArray[np.int64]:
+           beside: float, count: int) -> NDArray[np.int32]:
     """Both sides of each pixel's line as one number."""
     height, width = parts.shape
-    out = np.empty((height, width), np.int64)
+    out = np.empty((height, width), np.int32)
     sides, across, thick = parts.ravel(), other.ravel(), half.ravel()
     for y in range(height):
         for x in range(width):

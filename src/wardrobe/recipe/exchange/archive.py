@@ -171,6 +171,8 @@ def _events(members: Members, recipe: Recipe) -> list[Happened]:
         found = _EVENTS.validate_json(members.read("events.json", _MOST_TEXT))
     except ValidationError as error:
         raise _another("events.json", error) from error
+    except (KeyError, TypeError, AttributeError) as error:
+        raise ArchiveError("The archive was changed by hand: its answers are none.") from error
     if [h.number for h in found] != list(range(1, len(found) + 1)):
         raise ArchiveError("The archive was changed by hand: its events are not in their order.")
     return found

@@ -175,5 +175,5 @@ def _mended(recipe: Recipe, bases: Float, found: list[LineStretch]) -> Inking | 
                                             "colour": colour})
         own[fitting.between] = fitting
     mended = recipe.ink.model_copy(update={"on": True, "amount": 1.0, "opacity": 1.0,
-                                           "own": tuple(own.values())})
+                                           "mode": "normal", "own": tuple(own.values())})
     return mended if mended != recipe.ink else None

@@ -14,7 +14,7 @@ from wardrobe.core.lines.stroke import change_weight
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.form import AnyForm, Order
-from wardrobe.recipe.stages.lines import Byte, Coverage, Ink, shrink
+from wardrobe.recipe.stages.lines import Byte, Coverage, Ink, pick, shrink
 from wardrobe.recipe.stages.stage import Get, Stage
 
 _KNOTS = 1.25  # px between widths of lines that are worked out: less than an edge is soft
@@ -44,13 +44,7 @@ class StretchesSeen(Stage[Labels]):
     view: View
 
     def make(self, get: Get) -> Labels:
-        view = self.view
-        labels = get(self.stretches).labels[view.slices]
-        if view.scale == 1:
-            return labels
-        ys, xs = (np.minimum((np.arange(n) + 0.5) / view.scale, most - 1).astype(int)
-                  for n, most in zip(view.shape, (view.height, view.width), strict=True))
-        return np.ascontiguousarray(labels[ys][:, xs])
+        return pick(get(self.stretches).labels, self.view)
 
 
 @dataclass(frozen=True, eq=False)

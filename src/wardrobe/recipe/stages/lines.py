@@ -282,6 +282,16 @@ def shrink(image: Byte, view: View) -> Byte:
     return cv2.resize(image, (width, height), interpolation=cv2.INTER_AREA)
 
 
+def pick(labels: NDArray[np.uint16], view: View) -> NDArray[np.uint16]:
+    """Labels at the middles of the pixels of a view."""
+    labels = labels[view.slices]
+    if view.scale == 1:
+        return labels
+    ys, xs = (np.minimum((np.arange(n) + 0.5) / view.scale, most - 1).astype(int)
+              for n, most in zip(view.shape, (view.height, view.width), strict=True))
+    return np.ascontiguousarray(labels[ys][:, xs])
+
+
 def prepare_lines(darkness: Darkness, stroke: InkStroke, scale: float = 1.0) -> Byte:
     """Ink coverage for the settings of a recipe.
 

@@ -27,7 +27,7 @@ from wardrobe.recipe.stages.colours import Coated, WantedShapes
 from wardrobe.recipe.stages.cut import Assigned, Cut, HaloOfBlacks, Marked, PartsMap, Shown
 from wardrobe.recipe.stages.form import AnyForm, DrawnShapes, Relief, SolvedForm
 from wardrobe.recipe.stages.inked import Printed, SmallInk
-from wardrobe.recipe.stages.lines import Byte, Decoded, shrink
+from wardrobe.recipe.stages.lines import Byte, Decoded, pick, shrink
 from wardrobe.recipe.stages.prints import Ground, draw_pattern
 from wardrobe.recipe.stages.stage import Get, Stage
 
@@ -59,14 +59,7 @@ class Sample(Stage[Sampled], keep="nowhere"):
     view: View
 
     def make(self, get: Get) -> Sampled:
-        labels = get(self.areas).labels[self.view.slices]
-        if self.view.scale == 1:
-            return Sampled(labels, get(SmallInk(self.ink, self.view)))
-        height, width = self.view.shape
-        ys, xs = (np.minimum((np.arange(n) + 0.5) / self.view.scale, most - 1).astype(int)
-                  for n, most in ((height, self.view.height), (width, self.view.width)))
-        return Sampled(np.ascontiguousarray(labels[ys][:, xs]),
-                       get(SmallInk(self.ink, self.view)))
+        return Sampled(pick(get(self.areas).labels, self.view), get(SmallInk(self.ink, self.view)))
 
 
 class SmallSample(Sample, keep="in memory"):

@@ -63,7 +63,8 @@ export function LinesSide({ piece, tabs }: SideProps) {
         sx={{ mb: 0.5 }}
         onChange={(what) => make({ ...ink, drawing: what === "drawing" ? AS_IT_IS : null })} />
       {ink.drawing
-        ? <DrawingFields drawing={ink.drawing} onShow={(drawing) => show({ drawing })} onCancel={live.drop}
+        ? <DrawingFields drawing={ink.drawing} onShow={(drawing) => show({ drawing })}
+          onCancel={() => { setDrag(null); live.drop(); }}
           onMake={(drawing) => make({ ...ink, drawing })} />
         : <Switched label="Coloured lines" on={ink.on} onChange={(on) => make({ ...ink, on })} />}
       {ink.on && !ink.drawing && (

@@ -88,7 +88,8 @@ export function ShadesSide({ piece, tabs }: SideProps) {
               onChange={(follow) => make({ follow })} />
           )}
           <Fields shade={shade} onShow={show} onMake={make} />
-          <ColourField label="Ink" value={shade.colour ?? piece.recipe.lines.colour} onCancel={live.drop}
+          <ColourField label="Ink" value={shade.colour ?? piece.recipe.lines.colour}
+            onCancel={() => { setDrag(null); live.drop(); }}
             onShow={(colour) => show({ colour })} onMake={(colour) => make({ colour })} />
           <Switched label="In place of its colour" on={shade.instead} onChange={(instead) => make({ instead })} />
         </Box>
