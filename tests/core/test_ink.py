@@ -14,7 +14,7 @@ from wardrobe.core.ink.draw import draw_lines, shares_of
 from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEAST_STEP, LEVELS, Rule, Side, line_colours, stood_off
 from wardrobe.core.ink.stretches import find_stretches, in_front
-from wardrobe.core.ink.tones import Tones, print_tones
+from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.ink.weight import weighed
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.lines.stroke import change_weight
@@ -242,7 +242,7 @@ def test_a_scan_keeps_its_tones(uneven: float, hues: bool) -> None:
     """Twelve steps of grey come out as twelve, in their order and in their places between black
     and paper, however the light fell; a broad pale tone may count as paper in shade, in part."""
     rgba, boxes, shares = scan(12, uneven)
-    printed = print_tones(rgba, True, Tones(paper=0.02, hues=hues))
+    printed = print_tones(against_paper(rgba, True, hues), Tones(paper=0.02))
     values = np.array([printed[box][..., :3].mean() for box in boxes]) / 255
     assert (np.diff(values) > 0.025).all()
     assert np.abs(values - shares)[:-2].max() < 0.03 and np.abs(values - shares).max() < 0.07
@@ -255,16 +255,17 @@ def test_a_scan_keeps_its_tones(uneven: float, hues: bool) -> None:
 def test_prints_are_tinted_doubled_and_laid_on_white() -> None:
     grey = np.full((80, 256, 4), 255, np.uint8)  # paper, and a ramp on it
     grey[:20, :, :3] = np.arange(256, dtype=np.uint8)[None, :, None]
-    plain = print_tones(grey, False, Tones())[0, :, :3].astype(int)
+    value = against_paper(grey, False, False)
+    plain = print_tones(value, Tones())[0, :, :3].astype(int)
     assert np.abs(plain - np.arange(256)[:, None]).max() <= 1
-    doubled = print_tones(grey, False, Tones(doubled=True))[0, :, 0]
+    doubled = print_tones(value, Tones(doubled=True))[0, :, 0]
     # Multiplied by itself: W3C Compositing and Blending Level 1, section 5.8.2.
     assert np.abs(doubled - np.arange(256.0) ** 2 / 255).max() <= 1
-    tinted = print_tones(grey, False, Tones(tint=(90, 20, 40)))[0]
+    tinted = print_tones(value, Tones(tint=(90, 20, 40)))[0]
     assert tinted[0, :3].tolist() == [90, 20, 40] and tinted[-1, :3].tolist() == [255] * 3
     clear = np.zeros((30, 30, 4), np.uint8)
     clear[10, 10] = 0, 0, 0, 255
-    printed = print_tones(clear, False, Tones())
+    printed = print_tones(against_paper(clear, False, False), Tones())
     assert printed[0, 0].tolist() == [255] * 4 and printed[10, 10, :3].tolist() == [0] * 3
 
 

@@ -71,6 +71,16 @@ def test_answers_of_an_archive_of_before_are_events(archive: Path) -> None:
     assert back.recipe == reduce(apply, EDITS, FIRST) and len(back.edits) == 2
 
 
+@pytest.mark.parametrize("answers", [5, [5], [{}], [{"look": "k1", "date": "soon"}], {"a": 1}])
+def test_answers_that_are_none_are_refused(archive: Path, answers: object) -> None:
+    """In the recipe of version 2, from before there were events."""
+    with zipfile.ZipFile(archive) as opened:
+        recipe = json.loads(opened.read("recipe.json"))
+    old = json.dumps(recipe | {"schema_version": 2, "answers": answers}).encode()
+    with pytest.raises(ArchiveError, match="changed by hand"):
+        read_archive(changed(archive, events_json=None, recipe_json=old))
+
+
 @pytest.mark.parametrize("events", [b"{", b"[{}]", b'[{"number": 2, "at": "2026-03-04T12:00:00Z", '
                                     b'"event": {"kind": "withdrawal", "answer": 1}}]'])
 def test_events_that_are_none_are_refused(archive: Path, events: bytes) -> None:

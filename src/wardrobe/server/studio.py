@@ -18,6 +18,8 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.ink.shading import STYLES
+from wardrobe.recipe.document.ink import Inking, InkShade
 from wardrobe.recipe.document.lighting import SideLight
 from wardrobe.recipe.document.model import Recipe, ShareArea, Source
 from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
@@ -29,6 +31,7 @@ from wardrobe.recipe.edits import (
     Edit,
     EditRefusedError,
     MoveLight,
+    SetInk,
     SetPattern,
     apply,
 )
@@ -231,6 +234,9 @@ def _exercise() -> None:
     for material in ("hair", "glass", "metal"):  # each takes light in a way of its own
         worn = apply(recipe, ChangePart(part=first, material=material))
         draw(deriver, apply(worn, MoveLight(light=lit)), "picture", View.whole(96, 96))
+    shades = tuple(InkShade(name="shade", style=style) for style in STYLES)
+    inked = apply(recipe, SetInk(ink=Inking(on=True, weight=0.5, shades=shades)))
+    draw(deriver, inked, "picture", View.whole(96, 96))
     shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))
     recipe = apply(recipe, AddRecut(recut=shared))
     encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))

@@ -28,18 +28,15 @@ class Tones:
         Darkness against the paper that still counts as paper.
     doubled : bool
         Multiplied by itself once.
-    hues : bool
-        Keeps the colours that it is drawn in.
     """
 
     tint: Rgb = (0, 0, 0)
     paper: float = 0.0
     doubled: bool = False
-    hues: bool = False
 
 
-def print_tones(rgba: Byte, even: bool, tones: Tones) -> Byte:
-    """The drawing as it is printed.
+def against_paper(rgba: Byte, even: bool, hues: bool) -> Byte:
+    """A drawing with its paper made white.
 
     Parameters
     ----------
@@ -47,29 +44,48 @@ def print_tones(rgba: Byte, even: bool, tones: Tones) -> Byte:
         Straight alpha; what is clear counts as white paper.
     even : bool
         Whether the light on the paper is evened out.
+    hues : bool
+        Keep the colours that it is drawn in.
+
+    Returns
+    -------
+    ndarray of uint8, shape (height, width, 3) with hues, (height, width) without
+        Share of the paper's light that is left, 255 for all of it.
+    """
+    channels = _channels(rgba, hues)
+    # By channel, so that the paper's hue goes and those of the drawing stay.
+    papers = [_paper(channel, even) for channel in channels]
+    out = np.empty((*rgba.shape[:2], len(channels)), np.uint8)
+    for top in range(0, rgba.shape[0], _BAND):
+        rows = slice(top, top + _BAND)
+        for c, (channel, paper) in enumerate(zip(channels, papers, strict=True)):
+            value = channel[rows] * np.float32(255) / paper[rows]
+            out[rows, :, c] = np.minimum(value + np.float32(0.5), 255)
+    return out if hues else out[..., 0]
+
+
+def print_tones(value: Byte, tones: Tones) -> Byte:
+    """The drawing as it is printed, opaque; paper is white.
+
+    Parameters
+    ----------
+    value : ndarray of uint8, shape (height, width) or (height, width, 3)
+        As :func:`against_paper` gives it.
     tones : Tones
 
     Returns
     -------
     ndarray of uint8, shape (height, width, 4)
-        Opaque; paper is white. Every tone that is darker than the paper keeps its place between
-        paper and black: tones are scaled, never cut.
+        Every tone that is darker than the paper keeps its place between paper and black: tones
+        are scaled, never cut.
     """
-    channels = _channels(rgba, tones.hues)
-    # By channel, so that the paper's hue goes and those of the drawing stay.
-    papers = [_paper(channel, even) for channel in channels]
-    tint = np.array(tones.tint, np.float32)
-    out = np.empty(rgba.shape, np.uint8)
+    share = np.clip(np.arange(256) / (255 * (1 - tones.paper)), 0, 1)
+    share = share**2 if tones.doubled else share
+    out = np.empty((*value.shape[:2], 4), np.uint8)
+    for c, tint in enumerate(tones.tint):
+        table = np.floor(tint + share * (255 - tint) + 0.5).astype(np.uint8)
+        out[..., c] = cv2.LUT(value if value.ndim == 2 else value[..., c], table)
     out[..., 3] = 255
-    for top in range(0, rgba.shape[0], _BAND):
-        rows = slice(top, top + _BAND)
-        # The paper's own tone is white, and black stays black.
-        value = np.dstack([channel[rows] / (paper[rows] * np.float32(1 - tones.paper))
-                           for channel, paper in zip(channels, papers, strict=True)])
-        value = np.clip(value, 0, 1)
-        if tones.doubled:
-            value *= value
-        out[rows, :, :3] = tint + value * (np.float32(255) - tint) + np.float32(0.5)
     return out
 
 

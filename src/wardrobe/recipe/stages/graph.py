@@ -269,9 +269,9 @@ class Graph:
             finish.rows_of(self.recipe, shade.parts) if shade.parts else None, wide, view)
 
     def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
-        return hued.DrawingSeen(hued.PrintedDrawing(
-            self.source, self.darkness, self.recipe.lines.even, inking.tones_of(drawing),
-            drawing.paper), view)
+        evened = hued.AgainstPaper(self.source, self.darkness, self.recipe.lines.even,
+                                   drawing.hues)
+        return hued.DrawingSeen(evened, inking.tones_of(drawing), drawing.paper, view)
 
     @cached_property
     def stretches(self) -> inked.FoundStretches:

@@ -9,7 +9,7 @@ from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
 from wardrobe.core.ink.rule import Rule, Side, line_colours
 from wardrobe.core.ink.shading import Hand, Sheet, draw, swell_seen
 from wardrobe.core.ink.stretches import in_front
-from wardrobe.core.ink.tones import Tones, print_tones
+from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.finish import PassPlane, inside, widened
@@ -129,39 +129,44 @@ class LineImage(Stage[Byte], keep="nowhere"):
 
 
 @dataclass(frozen=True, eq=False)
-class PrintedDrawing(Stage[Byte], keep="on disk"):
-    """The drawing with all its tones, its paper made white, at full size.
+class AgainstPaper(Stage[Byte], keep="on disk"):
+    """The drawing with its paper made white, at full size.
 
     Attributes
     ----------
     even : bool or None
         Even out the light on the paper; None follows from the kind of drawing.
-    paper : float or None
-        As in :class:`~wardrobe.core.ink.tones.Tones`; None as far as its noise reaches.
     """
 
     source: Source
     darkness: ReadDarkness
     even: bool | None
-    tones: Tones
-    paper: float | None
+    hues: bool
 
     def make(self, get: Get) -> Byte:
-        darkness = get(self.darkness)
-        even = INTAKES[darkness.kind].even if self.even is None else self.even
-        paper = darkness.noise if self.paper is None else self.paper
-        return print_tones(get(self.source), even, replace(self.tones, paper=paper))
+        even = INTAKES[get(self.darkness).kind].even if self.even is None else self.even
+        return against_paper(get(self.source), even, self.hues)
 
 
 @dataclass(frozen=True, eq=False)
 class DrawingSeen(Stage[Byte]):
-    """The drawing for a view."""
+    """The drawing as it is printed in a view.
 
-    drawing: PrintedDrawing
+    Attributes
+    ----------
+    paper : float or None
+        As in :class:`~wardrobe.core.ink.tones.Tones`; None as far as its noise reaches.
+    """
+
+    drawing: AgainstPaper
+    tones: Tones
+    paper: float | None
     view: View
 
     def make(self, get: Get) -> Byte:
-        return np.ascontiguousarray(shrink(get(self.drawing)[self.view.slices], self.view))
+        value = shrink(get(self.drawing)[self.view.slices], self.view)
+        paper = get(self.drawing.darkness).noise if self.paper is None else self.paper
+        return print_tones(np.ascontiguousarray(value), replace(self.tones, paper=paper))
 
 
 def shade_name(number: int) -> str:

@@ -41,7 +41,7 @@ def hand_of(shade: InkShade) -> Hand:
 
 def tones_of(drawing: AsDrawn) -> Tones:
     """How the drawing is printed."""
-    return Tones(from_hex(drawing.tint), 0.0, drawing.doubled, drawing.hues)
+    return Tones(from_hex(drawing.tint), doubled=drawing.doubled)
 
 
 def inked_over(recipe: Recipe) -> tuple[Over, ...]:
