@@ -3240,8 +3240,7 @@ export interface components {
          *     mode : str
          *         How all lines meet what lies below.
          *     own : tuple of OwnLine
-         *         The first that fits a line is its colour; what is said of a border comes before what is
-         *         said of a part.
+         *         What is said of a border comes before what is said of a part, and what was said last.
          *     shades : tuple of InkShade
          *         Passes that are drawn in ink, below the lines.
          */
