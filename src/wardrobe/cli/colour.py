@@ -10,7 +10,8 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.drawing import Source
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import apply
 from wardrobe.recipe.exchange.files import replacing

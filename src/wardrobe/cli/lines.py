@@ -11,7 +11,8 @@ from wardrobe.core.errors import NoClosedAreaError, WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.lines.leak import lowest_leak
-from wardrobe.recipe.document.model import Lines, Recipe, Source
+from wardrobe.recipe.document.drawing import Source
+from wardrobe.recipe.document.model import Lines, Recipe
 from wardrobe.recipe.edits import apply
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.reports.gaps import report_gaps

@@ -6,8 +6,8 @@ from wardrobe.cli.colour import read_recipe
 from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
+from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.look import worn
-from wardrobe.recipe.document.model import Source
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
 from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks

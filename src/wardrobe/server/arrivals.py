@@ -8,7 +8,8 @@ from wardrobe.core.formats.images import check_size
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Stack
 from wardrobe.core.timing.plan import STEPS
-from wardrobe.recipe.document.model import Recipe, Source
+from wardrobe.recipe.document.drawing import Source
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     Edit,

@@ -19,9 +19,10 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.ink.shading import STYLES
+from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.ink import Inking, InkShade
 from wardrobe.recipe.document.lighting import SideLight
-from wardrobe.recipe.document.model import Recipe, ShareArea, Source
+from wardrobe.recipe.document.model import Recipe, ShareArea
 from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.document.view import View

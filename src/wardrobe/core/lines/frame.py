@@ -1,4 +1,4 @@
-"""The frame: quarter turns, levelling, and what is cropped."""
+"""The frame: quarter turns, levelling, what is cropped; and how one drawing lies on another."""
 
 import cv2
 import numpy as np
@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 Byte = NDArray[np.uint8]
 Matrix = NDArray[np.float64]
 Crop = tuple[int, int, int, int]
+
+_AREA = 0.8  # of the size from which a picture is made smaller by area
 
 
 def turned_size(width: int, height: int, turn: int) -> tuple[int, int]:
@@ -71,3 +73,58 @@ def apply_frame(rgba: Byte, turn: int, tilt: float, crop: Crop | None) -> Byte:
         x, y, w, h = crop
         picture = picture[y:y + h, x:x + w]
     return np.ascontiguousarray(picture)
+
+
+def lay(rgba: Byte, matrix: Matrix, size: tuple[int, int]) -> Byte:
+    """Lay a picture on a sheet of another size.
+
+    Parameters
+    ----------
+    rgba : ndarray of uint8, shape (height, width, 4)
+    matrix : ndarray of float64, shape (2, 3)
+        From its places to those of the sheet; pixel centres lie at halves.
+    size : (width, height)
+        Of the sheet, px.
+
+    Returns
+    -------
+    ndarray of uint8, shape (size[1], size[0], 4)
+        Around the picture its paper goes on: the median of its border.
+    """
+    rows = np.asarray(matrix, np.float64)
+    border = np.concatenate([rgba[0], rgba[-1], rgba[:, 0], rgba[:, -1]])
+    paper = np.median(border, axis=0)
+    if (rows[:, :2] == np.eye(2)).all() and (rows[:, 2] % 1 == 0).all():
+        dx, dy = rows[:, 2].astype(int).tolist()
+        return _shifted(rgba, dx, dy, size, paper.astype(np.uint8))
+    # Colours count as much as they cover.
+    soft = rgba.astype(np.float32)
+    soft[..., :3] *= soft[..., 3:] / 255
+    shrunk = float(np.sqrt(abs(np.linalg.det(rows[:, :2]))))
+    if shrunk < _AREA:
+        height, width = (max(1, round(n * shrunk)) for n in rgba.shape[:2])
+        soft = cv2.resize(soft, (width, height), interpolation=cv2.INTER_AREA)
+        rows = rows @ np.diag([rgba.shape[1] / width, rgba.shape[0] / height, 1.0])
+    # OpenCV's pixel centres lie at whole numbers.
+    corner = rows.copy()
+    corner[:, 2] += rows[:, :2] @ [0.5, 0.5] - 0.5
+    paper[:3] *= paper[3] / 255
+    soft = cv2.warpAffine(soft, corner, size, flags=cv2.INTER_CUBIC,
+                          borderMode=cv2.BORDER_CONSTANT, borderValue=paper.tolist())
+    alpha = np.clip(soft[..., 3:], 0, 255)
+    soft[..., :3] *= 255 / np.maximum(alpha, 0.5)
+    soft[..., 3:] = alpha
+    result: Byte = np.clip(soft + 0.5, 0, 255).astype(np.uint8)
+    return result
+
+
+def _shifted(rgba: Byte, dx: int, dy: int, size: tuple[int, int], paper: Byte) -> Byte:
+    """A picture moved by whole pixels, each of them as it was."""
+    width, height = size
+    sheet = np.empty((height, width, 4), np.uint8)
+    sheet[:] = paper
+    x0, y0 = max(dx, 0), max(dy, 0)
+    x1, y1 = min(dx + rgba.shape[1], width), min(dy + rgba.shape[0], height)
+    if x0 < x1 and y0 < y1:
+        sheet[y0:y1, x0:x1] = rgba[y0 - dy:y1 - dy, x0 - dx:x1 - dx]
+    return sheet

@@ -10,13 +10,13 @@ from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.drawing import MAX_DRAWINGS, Drawing, Source
 from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer, check_spots
 from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
 from wardrobe.recipe.document.look import MAX_LOOKS, Look
 from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.types import (
-    AssetName,
     Colour,
     Frozen,
     MaterialKey,
@@ -24,7 +24,6 @@ from wardrobe.recipe.document.types import (
     PartId,
     PartName,
     PassKey,
-    Pixels,
     Point,
     Strokes,
 )
@@ -36,18 +35,6 @@ MAX_HATCHING = 1000
 MAX_BLACKS = 200
 MAX_PARTS = 200
 SMALLEST_CROP = 64  # px
-
-
-class Source(Frozen):
-    """The drawing that came in: assets named by their SHA-256, and its size in pixels.
-
-    ``asset`` is the decoded picture, ``original`` the file as it was dropped.
-    """
-
-    asset: AssetName
-    original: AssetName | None = None
-    width: Pixels
-    height: Pixels
 
 
 class Frame(Frozen):
@@ -269,8 +256,9 @@ class Claim(Frozen):
 class Recipe(Frozen):
     """A piece.
 
-    Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
-    bounds nothing, nor does ``details``, a second drawing printed with the first;
+    ``other_drawings`` are the versions of the drawing that are not in use. Where ``open_figure``
+    is set, the figure runs out into the ground on purpose. ``hatching`` bounds nothing, nor does
+    ``details``, a second drawing printed with the first;
     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. ``finish`` is
     laid over the picture, from the bottom. Parts run from front to behind; ``proposed`` parts were
@@ -279,6 +267,7 @@ class Recipe(Frozen):
 
     schema_version: Literal[3] = 3
     source: Source
+    other_drawings: Annotated[tuple[Drawing, ...], Field(max_length=MAX_DRAWINGS)] = ()
     frame: Frame = Frame()
     lines: Lines = Lines()
     boundaries: Annotated[tuple[Boundary, ...], Field(max_length=12)] = ()

@@ -41,12 +41,15 @@ from wardrobe.recipe.edits.light import (
 from wardrobe.recipe.edits.lines import (
     GrowSilhouette,
     NameBoundary,
+    PutDrawing,
+    RemarkDrawing,
     SetDetails,
     SetFrame,
     SetHalo,
     SetHatching,
     SetLines,
     TurnPicture,
+    UseDrawing,
 )
 from wardrobe.recipe.edits.looks import (
     AddLook,
@@ -78,23 +81,24 @@ __all__ = [
     "ChangeFinish", "ChangeLook", "ChangePart", "ChangeShares", "ChooseColours", "ClaimAreas",
     "CloseGaps", "ColourBlack", "ColourLine", "Edit", "EditRefusedError", "FollowPiece",
     "GrowSilhouette", "InkClosing", "KeepParts", "KeepTouchUps", "LeaveFigureOpen", "LeaveOpen",
-    "MoveFinish", "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "RemoveClosing",
-    "RemoveFinish", "RemoveLook", "RemovePart", "RemoveTouchUps", "ReplaceParts",
-    "SetBackground", "SetDelivery", "SetDetails", "SetFill", "SetForm", "SetFrame", "SetHalo",
-    "SetHatching", "SetInk", "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern",
-    "Several", "SingleEdit", "StoredEdit", "TouchUpPass", "TurnPicture", "apply", "dressed",
-    "next_part_id", "refusing",
+    "MoveFinish", "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "PutDrawing",
+    "RemarkDrawing", "RemoveClosing", "RemoveFinish", "RemoveLook", "RemovePart",
+    "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery", "SetDetails", "SetFill",
+    "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetInk", "SetLines", "SetMethod",
+    "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "StoredEdit", "TouchUpPass",
+    "TurnPicture", "UseDrawing", "apply", "dressed", "next_part_id", "refusing",
 ]
 
 SingleEdit = Annotated[
-    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo
-    | SetHatching | SetDetails | ColourBlack | CloseGaps | InkClosing | RemoveClosing
-    | LeaveOpen | LeaveFigureOpen | AskAgain | AddRecut | ChangeShares | AddPart | AddParts
-    | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
-    | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
-    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps
-    | SetInk | ColourLine | AddFinish | ChangeFinish | MoveFinish | RemoveFinish
-    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece,
+    SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | SetHatching
+    | SetDetails | PutDrawing | UseDrawing | RemarkDrawing | ColourBlack | CloseGaps
+    | InkClosing | RemoveClosing | LeaveOpen | LeaveFigureOpen | AskAgain | AddRecut
+    | ChangeShares | AddPart | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts
+    | KeepParts | ClaimAreas | SetPattern | SetFill | SetPass | SetPasses | SetMethod
+    | ChooseColours | NudgeColour | SetBackground | MoveLight | SetForm | TouchUpPass
+    | RemoveTouchUps | KeepTouchUps | SetInk | ColourLine | AddFinish | ChangeFinish
+    | MoveFinish | RemoveFinish | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook
+    | FollowPiece,
     Field(discriminator="kind"),
 ]
 
@@ -135,7 +139,8 @@ _MOST = {name: limit.max_length for name, field in Recipe.model_fields.items()
          for limit in field.metadata if isinstance(limit, MaxLen)}
 _CALLED = {"left_open": "gaps that are left open", "boundaries": "hues of lines",
            "touch_ups": "touch-ups", "hatching": "places of hatching",
-           "recuts": "changes of the cut by hand"}
+           "recuts": "changes of the cut by hand",
+           "other_drawings": "other versions of the drawing"}
 
 
 _RULES: Rules = {

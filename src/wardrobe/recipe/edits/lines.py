@@ -1,12 +1,13 @@
 """Edits of the frame and the lines."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 import numpy as np
 from pydantic import Field
 
 from wardrobe.core.lines.frame import frame_matrix, turned_size
 from wardrobe.core.lines.hues import same_hue
+from wardrobe.recipe.document.drawing import Drawing, Laid, Remark, Source
 from wardrobe.recipe.document.model import (
     MAX_HATCHING,
     Boundary,
@@ -19,8 +20,10 @@ from wardrobe.recipe.document.model import (
 )
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.places import Motion, moved
-from wardrobe.recipe.document.types import Frozen
+from wardrobe.recipe.document.types import AssetName, Frozen
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules
+
+D = TypeVar("D", bound=Drawing)
 
 _SAME = 0.01  # how far proportions of a second drawing may be off
 
@@ -81,6 +84,32 @@ class SetDetails(Frozen):
     details: PlacedPicture | None
 
 
+class PutDrawing(Frozen):
+    """A corrected drawing in the place of the one that is used, which is kept; everything that
+    names places stays where it is."""
+
+    kind: Literal["put_drawing"] = "put_drawing"
+    asset: AssetName
+    original: AssetName | None = None
+    laid: Laid | None = None
+    remark: Remark = ""
+
+
+class UseDrawing(Frozen):
+    """Go back to a version of the drawing, or on to it, by its number."""
+
+    kind: Literal["use_drawing"] = "use_drawing"
+    number: int
+
+
+class RemarkDrawing(Frozen):
+    """What is to be said of a version of the drawing."""
+
+    kind: Literal["remark_drawing"] = "remark_drawing"
+    number: int
+    remark: Remark
+
+
 def _set_frame(recipe: Recipe, edit: SetFrame) -> Recipe:
     source, frame = recipe.source, edit.frame
     try:
@@ -120,7 +149,44 @@ def _set_details(recipe: Recipe, edit: SetDetails) -> Recipe:
     return recipe.model_copy(update={"details": details})
 
 
+def _put_drawing(recipe: Recipe, edit: PutDrawing) -> Recipe:
+    used = max(d.number for d in (recipe.source, *recipe.other_drawings))
+    return _in_use(recipe, Drawing(number=used + 1, **edit.model_dump(exclude={"kind"})))
+
+
+def _use_drawing(recipe: Recipe, edit: UseDrawing) -> Recipe:
+    if edit.number == recipe.source.number:
+        return recipe
+    for drawing in recipe.other_drawings:
+        if drawing.number == edit.number:
+            return _in_use(recipe, drawing)
+    raise EditRefusedError("There is no such version of the drawing.")
+
+
+def _in_use(recipe: Recipe, drawing: Drawing) -> Recipe:
+    """With another drawing as the one that is used; the one before is among the others."""
+    source = recipe.source
+    before = Drawing(**{name: getattr(source, name) for name in Drawing.model_fields})
+    others = [d for d in (*recipe.other_drawings, before) if d.number != drawing.number]
+    return recipe.model_copy(update={
+        "source": Source(**drawing.model_dump(), width=source.width, height=source.height),
+        "other_drawings": tuple(sorted(others, key=lambda d: d.number))})
+
+
+def _remark_drawing(recipe: Recipe, edit: RemarkDrawing) -> Recipe:
+    def remarked(drawing: D) -> D:
+        return drawing.model_copy(update={"remark": edit.remark}) \
+            if drawing.number == edit.number else drawing
+
+    return recipe.model_copy(update={
+        "source": remarked(recipe.source),
+        "other_drawings": tuple(map(remarked, recipe.other_drawings))})
+
+
 RULES: Rules = {
+    PutDrawing: _put_drawing,
+    UseDrawing: _use_drawing,
+    RemarkDrawing: _remark_drawing,
     SetFrame: _set_frame,
     TurnPicture: _turn_picture,
     SetLines: lambda recipe, edit: recipe.model_copy(update={"lines": edit.lines}),

@@ -208,7 +208,9 @@ def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
 
 
 def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLimits) -> None:
-    wanted = [(recipe.source.asset, (recipe.source.width, recipe.source.height))]
+    first = recipe.source.width, recipe.source.height
+    wanted = [(d.asset, (d.laid.width, d.laid.height) if d.laid else first)
+              for d in (recipe.source, *recipe.other_drawings)]
     placed = [p.pattern.picture for p in recipe.parts if p.pattern and p.pattern.picture]
     wanted += [(p.asset, (p.width, p.height)) for p in (*placed, recipe.details) if p]
     for name, size in wanted:

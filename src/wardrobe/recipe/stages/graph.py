@@ -43,9 +43,13 @@ class Graph:
 
     @cached_property
     def source(self) -> lines.Source:
-        decoded = lines.Decoded(self.recipe.source.asset)
-        frame = self.recipe.frame
-        return decoded if frame == Frame() else lines.Framed(decoded, frame)
+        source, frame = self.recipe.source, self.recipe.frame
+        decoded = lines.Decoded(source.asset)
+        whole: lines.Decoded | lines.LaidOn = decoded
+        if source.number > 1:
+            whole = lines.LaidOn(decoded, source.laid.matrix if source.laid else None,
+                                 (source.width, source.height))
+        return whole if frame == Frame() else lines.Framed(whole, frame)
 
     @cached_property
     def darkness(self) -> lines.ReadDarkness:

@@ -10,7 +10,7 @@ from wardrobe.core.hatching.find import Hatching, find_hatching
 from wardrobe.core.lines.blacks import Blacks, hollow, solid_blacks
 from wardrobe.core.lines.closing import ink_closings
 from wardrobe.core.lines.coverage import Darkness, ink_coverage, read_darkness
-from wardrobe.core.lines.frame import apply_frame
+from wardrobe.core.lines.frame import apply_frame, lay
 from wardrobe.core.lines.gaps import Closures, Gaps, find_closures, find_gaps
 from wardrobe.core.lines.hues import HueLines, find_hues, hue_coverage, same_hue, without_hues
 from wardrobe.core.lines.intake import INTAKES, Kind
@@ -22,6 +22,7 @@ from wardrobe.core.lines.stroke import (
     strengthen,
 )
 from wardrobe.core.lines.width import line_width
+from wardrobe.recipe.document.drawing import Row
 from wardrobe.recipe.document.model import Boundary, BoundaryRole, Frame, InkStroke
 from wardrobe.recipe.document.model import Hatching as HatchedPlace
 from wardrobe.recipe.document.types import Point
@@ -43,17 +44,29 @@ class Decoded(Stage[Byte]):
 
 
 @dataclass(frozen=True, eq=False)
+class LaidOn(Stage[Byte], keep="on disk"):
+    """A corrected drawing as it lies on the first one, RGBA."""
+
+    drawing: Decoded
+    matrix: tuple[Row, Row] | None
+    size: tuple[int, int]
+
+    def make(self, get: Get) -> Byte:
+        return lay(get(self.drawing), np.array(self.matrix or np.eye(2, 3)), self.size)
+
+
+@dataclass(frozen=True, eq=False)
 class Framed(Stage[Byte]):
     """The drawing turned, levelled and cropped, RGBA."""
 
-    whole: Decoded
+    whole: Decoded | LaidOn
     frame: Frame
 
     def make(self, get: Get) -> Byte:
         return apply_frame(get(self.whole), self.frame.turn, self.frame.tilt, self.frame.crop)
 
 
-Source = Decoded | Framed
+Source = Decoded | LaidOn | Framed
 
 
 @dataclass(frozen=True, eq=False)
