@@ -21,6 +21,7 @@ from wardrobe.recipe.edits import (
 )
 from wardrobe.recipe.exchange.layered.begin import background_of, lines_of, parts_of
 from wardrobe.recipe.exchange.layered.take_back import match_returned, take_over
+from wardrobe.recipe.reports.corrected import lay_corrected
 from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
@@ -93,6 +94,19 @@ def _parts_and_paint(studio: Studio, job: Job, first: Recipe, stack: Stack) -> l
     matches = [r.match for r in match_returned(studio.deriver, recipe, stack)]
     painted, _ = take_over(studio.deriver, recipe, stack, matches)
     return [*edits, painted] if painted else edits
+
+
+def correct_drawing(studio: Studio, job: Job, file: Path, piece_id: int) -> None:
+    """Lay a corrected drawing under a piece; nothing is changed until its edit is made."""
+    recipe = studio.pieces.recipe(piece_id)
+    job.report(0.05, "Reading the file")
+    longest = max(recipe.source.width, recipe.source.height)
+    drawing = read_drawing(studio, file, longest, job.check).source
+    with studio.memory.reserved(_room(recipe), job.check):
+        found = lay_corrected(studio.deriver, recipe, drawing, job.report)
+        job.report(0.85, "Drawing the piece")
+        job.show(studio.store(studio.card(apply(recipe, found.edit))))
+    job.answer, job.piece = found, piece_id
 
 
 def restore(studio: Studio, job: Job, file: Path) -> None:

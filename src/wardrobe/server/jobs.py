@@ -10,12 +10,16 @@ from pathlib import Path
 from typing import Any
 
 import structlog
+from pydantic import TypeAdapter
 from sqlalchemy.exc import SQLAlchemyError
 
+from wardrobe.recipe.reports.corrected import CorrectedDrawing
 from wardrobe.server.db.jobs import JobRecord, JobRepository, State
 from wardrobe.server.problems import NotFoundError, problem_of
 
 log = structlog.get_logger()
+
+_ANSWER: TypeAdapter[CorrectedDrawing | None] = TypeAdapter(CorrectedDrawing | None)
 
 
 class CancelledError(Exception):
@@ -39,6 +43,8 @@ class Job:
         The file made, under the name ``file_name``.
     seen : list of bytes
         Small pictures (PNG) of what it has come to so far.
+    answer : CorrectedDrawing or None
+        What it found out.
     problem : dict or None
         Problem details if it failed.
     """
@@ -53,6 +59,7 @@ class Job:
     file: Path | None = None
     file_name: str | None = None
     seen: list[bytes] = field(default_factory=list, repr=False)
+    answer: CorrectedDrawing | None = None
     problem: dict[str, Any] | None = None
     _stop: threading.Event = field(default_factory=threading.Event, repr=False)
 
@@ -118,7 +125,8 @@ class JobRunner:
         if record is None:
             raise NotFoundError("This job is not known.")
         return Job(record.id, record.kind, record.state, float(record.state == "done"), "",
-                   record.piece, record.layered, None, record.file_name, [], record.problem)
+                   record.piece, record.layered, None, record.file_name, [],
+                   _ANSWER.validate_python(record.answer), record.problem)
 
     def close(self) -> None:
         """Cancel everything that runs or waits, and wait for it a few seconds at most."""
@@ -137,7 +145,8 @@ class JobRunner:
     def _note(self, job: Job) -> None:
         try:
             self._records.put(JobRecord(job.id, job.kind, job.state, job.piece, job.layered,
-                                        job.file_name, job.problem))
+                                        job.file_name, job.problem,
+                                        _ANSWER.dump_python(job.answer, mode="json")))
         except SQLAlchemyError as error:  # a full disk keeps nobody from working
             log.warning("a job could not be noted", error=str(error)[:400])
 

@@ -124,7 +124,8 @@ export async function need<T>(
 
 /** What a route answers, to the length of its lists: the client's own types make lists of pairs. */
 export type Answer<P extends keyof paths, M extends "get" | "post"> =
-  paths[P][M] extends { responses: { 200: { content: { "application/json": infer T } } } } ? T : never;
+  paths[P][M] extends { responses: { 200: { content: { "application/json": infer T } } }
+    | { 202: { content: { "application/json": infer T } } } } ? T : never;
 
 /** Unwraps an answer of the client with its exact type. */
 export function exactly<P extends keyof paths, M extends "get" | "post">(call: Promise<{ data?: unknown;

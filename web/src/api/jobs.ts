@@ -1,4 +1,4 @@
-import { api, need, Problem, toProblem, type JobState } from "./client";
+import { api, exactly, Problem, toProblem, type JobState } from "./client";
 
 const PAUSE_MS = 160;
 const RESTART_MS = 1000;
@@ -27,7 +27,8 @@ export async function follow(
 async function asked(id: string): Promise<JobState> {
   for (let tries = 1; ; tries++) {
     try {
-      return await need(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));
+      return await exactly<"/api/jobs/{job_id}", "get">(api.GET("/api/jobs/{job_id}",
+        { params: { path: { job_id: id } } }));
     } catch (error) {
       if (toProblem(error).status !== 0 || tries >= MOST_TRIES) throw error;
       await new Promise((done) => setTimeout(done, RESTART_MS));

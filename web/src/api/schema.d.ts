@@ -726,6 +726,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Drawing
+         * @description Start to lay a corrected drawing under a piece; the job ends with the edit that puts it
+         *     there, and with what changes hands.
+         */
+        post: operations["bring_drawing_api_pieces__piece_id__drawings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/edits": {
         parameters: {
             query?: never;
@@ -1624,6 +1645,11 @@ export interface components {
              */
             kind: "ask_again";
         };
+        /** Body_bring_drawing_api_pieces__piece_id__drawings_post */
+        Body_bring_drawing_api_pieces__piece_id__drawings_post: {
+            /** File */
+            file: string;
+        };
         /** Body_import_card_api_characters_import_post */
         Body_import_card_api_characters_import_post: {
             /** File */
@@ -2006,6 +2032,40 @@ export interface components {
             ][];
         };
         /**
+         * ChangedHands
+         * @description A place that belongs to another part than before.
+         *
+         *     Attributes
+         *     ----------
+         *     box : (x, y, width, height)
+         *         Picture px.
+         *     place : (x, y)
+         *         Its innermost point.
+         *     pixels : int
+         *     before, after : str
+         *         Ids of parts, ``ground``, or ``none``.
+         */
+        ChangedHands: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Pixels */
+            pixels: number;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+        };
+        /**
          * Character
          * @description A character, its colour card and its pieces.
          */
@@ -2281,6 +2341,51 @@ export interface components {
             swatches: number;
         };
         /**
+         * CorrectedDrawing
+         * @description What a corrected drawing would come to.
+         *
+         *     Attributes
+         *     ----------
+         *     edit : Several
+         *         What puts it under the piece.
+         *     dx, dy : float
+         *         px by which its middle is moved from where it would lie, middle on middle.
+         *     clockwise : float
+         *         Degrees by which it is turned.
+         *     scale : float
+         *     agreement : float, up to 1
+         *         Share of the lines of both that lie on each other, beyond chance.
+         *     sure : bool
+         *         Whether so many do that it is surely the same drawing.
+         *     kept : float, 0..1
+         *         Share of the figure's pixels, as it was, that belong to the same part.
+         *     changed : tuple of ChangedHands
+         *         Largest first.
+         *     redrawn : tuple of RedrawnPlace
+         *         Most lines first.
+         */
+        CorrectedDrawing: {
+            /** Agreement */
+            agreement: number;
+            /** Changed */
+            changed: components["schemas"]["ChangedHands"][];
+            /** Clockwise */
+            clockwise: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+            edit: components["schemas"]["Several"];
+            /** Kept */
+            kept: number;
+            /** Redrawn */
+            redrawn: components["schemas"]["RedrawnPlace"][];
+            /** Scale */
+            scale: number;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
          * Cut
          * @description The areas of a piece and what the lines are like.
          */
@@ -2378,12 +2483,36 @@ export interface components {
             sheet?: components["schemas"]["ContactSheet"] | null;
         };
         /**
+         * Drawing
+         * @description A version of the drawing: assets named by their SHA-256.
+         *
+         *     ``asset`` is the decoded picture, ``original`` the file as it was dropped. Without ``laid`` it
+         *     has the size of the first and lies where that lay.
+         */
+        Drawing: {
+            /** Asset */
+            asset: string;
+            laid?: components["schemas"]["Laid"] | null;
+            /**
+             * Number
+             * @default 1
+             */
+            number: number;
+            /** Original */
+            original?: string | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
          * EditRequest
          * @description An edit and the revision that its author saw.
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -3347,9 +3476,11 @@ export interface components {
         };
         /**
          * JobState
-         * @description How far a job is; ``seen`` counts the small pictures of what it has come to so far.
+         * @description How far a job is; ``seen`` counts the small pictures of what it has come to so far, and
+         *     ``answer`` is what it found out.
          */
         JobState: {
+            answer?: components["schemas"]["CorrectedDrawing"] | null;
             /** Doing */
             doing: string;
             /** File Name */
@@ -3461,6 +3592,36 @@ export interface components {
              * @enum {string}
              */
             kind: "keep_touch_ups";
+        };
+        /**
+         * Laid
+         * @description How a drawing lies on the one that came first.
+         *
+         *     Attributes
+         *     ----------
+         *     width, height : int
+         *         Its own size, px.
+         *     matrix : two rows of three numbers
+         *         From its places to those of the first drawing; pixel centres lie at halves.
+         */
+        Laid: {
+            /** Height */
+            height: number;
+            /** Matrix */
+            matrix: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Width */
+            width: number;
         };
         /**
          * LaidPattern
@@ -4869,7 +5030,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -4980,11 +5141,34 @@ export interface components {
             step_before: number;
         };
         /**
+         * PutDrawing
+         * @description A corrected drawing in the place of the one that is used, which is kept; everything that
+         *     names places stays where it is.
+         */
+        PutDrawing: {
+            /** Asset */
+            asset: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_drawing";
+            laid?: components["schemas"]["Laid"] | null;
+            /** Original */
+            original?: string | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
          * Recipe
          * @description A piece.
          *
-         *     Where ``open_figure`` is set, the figure runs out into the ground on purpose. ``hatching``
-         *     bounds nothing, nor does ``details``, a second drawing printed with the first;
+         *     ``other_drawings`` are the versions of the drawing that are not in use. Where ``open_figure``
+         *     is set, the figure runs out into the ground on purpose. ``hatching`` bounds nothing, nor does
+         *     ``details``, a second drawing printed with the first;
          *     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
          *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. ``finish`` is
          *     laid over the picture, from the bottom. Parts run from front to behind; ``proposed`` parts were
@@ -5119,6 +5303,11 @@ export interface components {
              */
             open_figure: boolean;
             /**
+             * Other Drawings
+             * @default []
+             */
+            other_drawings: components["schemas"]["Drawing"][];
+            /**
              * Parts
              * @default []
              */
@@ -5181,6 +5370,38 @@ export interface components {
              * @default []
              */
             touch_ups: components["schemas"]["TouchUp"][];
+        };
+        /**
+         * RedrawnPlace
+         * @description Lines that are in one of the drawings only: ``new`` ones, or those that are gone.
+         */
+        RedrawnPlace: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** New */
+            new: boolean;
+            /** Pixels */
+            pixels: number;
+        };
+        /**
+         * RemarkDrawing
+         * @description What is to be said of a version of the drawing.
+         */
+        RemarkDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remark_drawing";
+            /** Number */
+            number: number;
+            /** Remark */
+            remark: string;
         };
         /**
          * RemoveClosing
@@ -5675,7 +5896,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5841,17 +6062,26 @@ export interface components {
         };
         /**
          * Source
-         * @description The drawing that came in: assets named by their SHA-256, and its size in pixels.
-         *
-         *     ``asset`` is the decoded picture, ``original`` the file as it was dropped.
+         * @description The version that is used; width and height are those of the first, px.
          */
         Source: {
             /** Asset */
             asset: string;
             /** Height */
             height: number;
+            laid?: components["schemas"]["Laid"] | null;
+            /**
+             * Number
+             * @default 1
+             */
+            number: number;
             /** Original */
             original?: string | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
             /** Width */
             width: number;
         };
@@ -6245,6 +6475,19 @@ export interface components {
              * @enum {string}
              */
             kind: "turn_picture";
+        };
+        /**
+         * UseDrawing
+         * @description Go back to a version of the drawing, or on to it, by its number.
+         */
+        UseDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_drawing";
+            /** Number */
+            number: number;
         };
         /**
          * ViewRequest
@@ -7966,6 +8209,42 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    bring_drawing_api_pieces__piece_id__drawings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_drawing_api_pieces__piece_id__drawings_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     edit_piece_api_pieces__piece_id__edits_post: {
         parameters: {
             query?: never;
@@ -8687,7 +8966,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             };
         };
         responses: {

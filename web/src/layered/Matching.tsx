@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type PassKey, type Piece,
+import { api, exactly, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type PassKey, type Piece,
   type Returned, type StackLine } from "../api/client";
 import { follow } from "../api/jobs";
 import { tell, tellProblem } from "../api/notice";
@@ -52,8 +52,8 @@ function NoPiece({ file }: { file: LayeredFile }) {
   const client = useQueryClient();
   const begin = async () => {
     try {
-      const done = await follow(await need(api.POST("/api/layered/{file_id}/piece", {
-        params: { path: { file_id: file.id } } })), setJob);
+      const done = await follow(await exactly<"/api/layered/{file_id}/piece", "post">(api.POST(
+        "/api/layered/{file_id}/piece", { params: { path: { file_id: file.id } } })), setJob);
       await client.invalidateQueries({ queryKey: ["layered"] });
       await client.invalidateQueries({ queryKey: ["pieces"] });
       if (done.piece) void navigate(`/piece/${done.piece}/parts`);

@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, need, type Finding, type JobState, type LayeredFile } from "../api/client";
+import { api, exactly, type Finding, type JobState, type LayeredFile } from "../api/client";
 import { follow } from "../api/jobs";
 import { tell, tellProblem } from "../api/notice";
 import { Findings } from "../stack/Findings";
@@ -27,8 +27,9 @@ export function Order({ file, findings, lit, onLight }: Props) {
   const wanted = chosen ?? new Set<number>();
   const repair = async (which: number[]) => {
     try {
-      const done = await follow(await need(api.POST("/api/layered/{file_id}/repairs", {
-        params: { path: { file_id: file.id } }, body: { findings: which } })), setJob);
+      const done = await follow(await exactly<"/api/layered/{file_id}/repairs", "post">(api.POST(
+        "/api/layered/{file_id}/repairs",
+        { params: { path: { file_id: file.id } }, body: { findings: which } })), setJob);
       await client.invalidateQueries({ queryKey: ["layered-files"] });
       if (done.layered) {
         tell("A new version was made. The file that came in is as it was.");

@@ -17,7 +17,8 @@ _STOPPED: dict[str, object] = {
 
 @dataclass(frozen=True)
 class JobRecord:
-    """A job as it is remembered; ``problem`` are problem details if it failed."""
+    """A job as it is remembered; ``problem`` are problem details if it failed, ``answer`` is
+    what it found out."""
 
     id: str
     kind: str
@@ -26,6 +27,7 @@ class JobRecord:
     layered: int | None = None
     file_name: str | None = None
     problem: dict[str, Any] | None = None
+    answer: dict[str, Any] | None = None
 
 
 class JobRepository:
@@ -39,7 +41,7 @@ class JobRepository:
         with self._sessions.begin() as session:
             session.merge(JobRow(id=job.id, kind=job.kind, state=job.state, piece=job.piece,
                                  layered=job.layered, file_name=job.file_name,
-                                 problem=job.problem))
+                                 problem=job.problem, answer=job.answer))
 
     def get(self, job_id: str) -> JobRecord | None:
         """A job by its id."""
@@ -47,7 +49,7 @@ class JobRepository:
             row = session.get(JobRow, job_id)
             return None if row is None else JobRecord(
                 row.id, row.kind, _state(row.state), row.piece, row.layered, row.file_name,
-                row.problem)
+                row.problem, row.answer)
 
     def stopped(self) -> None:
         """Nothing runs: what was under way has failed. The oldest are forgotten."""

@@ -137,6 +137,8 @@ class JobRow(Base):
     file_name: Mapped[str | None] = mapped_column(String(240), default=None)
     problem: Mapped[dict[str, object] | None] = mapped_column(JSON(none_as_null=True),
                                                               default=None)
+    answer: Mapped[dict[str, object] | None] = mapped_column(JSON(none_as_null=True),
+                                                             default=None)
     began: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, index=True)
 
 

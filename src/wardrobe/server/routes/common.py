@@ -77,7 +77,7 @@ def job_state(job: Job) -> JobState:
     """A job as the API shows it."""
     return JobState(id=job.id, kind=job.kind, state=job.state, progress=job.progress,
                     doing=job.doing, piece=job.piece, layered=job.layered, file_name=job.file_name,
-                    seen=len(job.seen), problem=job.problem)
+                    seen=len(job.seen), answer=job.answer, problem=job.problem)
 
 
 def view_of(request: ViewRequest) -> View:

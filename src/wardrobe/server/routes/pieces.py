@@ -10,7 +10,7 @@ from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.events import Event, Happened
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
-from wardrobe.server.arrivals import import_drawing, restore
+from wardrobe.server.arrivals import correct_drawing, import_drawing, restore
 from wardrobe.server.routes.common import WORK, PathId, StudioDep, job_state
 from wardrobe.server.schemas.pieces import (
     EditRequest,
@@ -94,6 +94,17 @@ def delete_piece(studio: StudioDep, piece_id: PathId) -> None:
 def edit_piece(studio: StudioDep, piece_id: PathId, request: EditRequest) -> Piece:
     """Make an edit; 409 if the piece has changed since ``seen``."""
     return Piece.of(studio.edit(piece_id, request.seen, request.edit), studio.deriver)
+
+
+@router.post("/{piece_id}/drawings", status_code=202)
+def bring_drawing(studio: StudioDep, piece_id: PathId,
+                  file: Annotated[UploadFile, File()]) -> JobState:
+    """Start to lay a corrected drawing under a piece; the job ends with the edit that puts it
+    there, and with what changes hands."""
+    studio.pieces.recipe(piece_id)
+    kept = studio.scratch.keep(file.file, studio.settings.most_file_bytes)
+    return job_state(studio.jobs.start(
+        "drawing", lambda job: correct_drawing(studio, job, kept, piece_id), kept))
 
 
 @router.post("/{piece_id}/gestures", dependencies=[WORK])

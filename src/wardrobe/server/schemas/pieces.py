@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import PartId, Point, Title
 from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.reports.corrected import CorrectedDrawing
 from wardrobe.recipe.reports.gestures import Gesture
 from wardrobe.recipe.reports.keys import report_keys
 from wardrobe.recipe.stages import Deriver
@@ -124,7 +125,8 @@ class WorkReport(BaseModel):
 
 
 class JobState(BaseModel):
-    """How far a job is; ``seen`` counts the small pictures of what it has come to so far."""
+    """How far a job is; ``seen`` counts the small pictures of what it has come to so far, and
+    ``answer`` is what it found out."""
 
     id: str
     kind: str
@@ -135,4 +137,5 @@ class JobState(BaseModel):
     layered: int | None = None
     file_name: str | None = None
     seen: int = 0
+    answer: CorrectedDrawing | None = None
     problem: dict[str, Any] | None = None

@@ -1,12 +1,12 @@
-import { api, need, type Delivery, type Edit, type JobState, type Piece, type Schemas } from "../../api/client";
+import { api, exactly, type Delivery, type Edit, type JobState, type Piece, type Schemas } from "../../api/client";
 import { follow } from "../../api/jobs";
 
 /** Has a file written, and puts it into the downloads. */
 export async function deliver(piece: Piece, request: Partial<Schemas["DeliveryRequest"]> &
   Pick<Schemas["DeliveryRequest"], "format">, onProgress: (job: JobState) => void): Promise<JobState> {
   const body = { clear_ground: false, looks: [], ...request };
-  const job = await need(api.POST("/api/pieces/{piece_id}/deliveries", { params: { path: { piece_id: piece.id } },
-    body }));
+  const job = await exactly<"/api/pieces/{piece_id}/deliveries", "post">(api.POST("/api/pieces/{piece_id}/deliveries",
+    { params: { path: { piece_id: piece.id } }, body }));
   const done = await follow(job, onProgress);
   if (done.state === "done") {
     const link = document.createElement("a");

@@ -1,7 +1,7 @@
 import { bindings } from "../../ui/keys";
 
 export const LINES = bindings("Lines", {
-  sides: ["l", "Frame, drawing, hatching, gaps in turn"],
+  sides: ["l", "Frame, drawing, versions, hatching, gaps in turn"],
   figure: ["y", "Close the figure as it is offered; also in Parts"],
 });
 
@@ -12,6 +12,12 @@ export const GAPS = bindings("Lines, gaps", {
   leave: ["o", "Leave it open"],
   draw: ["d", "Draw a closing"],
   leak: ["k", "Test for leaks"],
+});
+
+export const VERSIONS = bindings("Lines, versions", {
+  before: [",", "Point at the place before that changes"],
+  after: [".", "Point at the place after"],
+  take: ["c", "Put the corrected drawing in place"],
 });
 
 export const HATCHING = bindings("Lines, hatching", {

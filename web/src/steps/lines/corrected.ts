@@ -1,0 +1,39 @@
+import { create } from "zustand";
+import { toProblem, type JobState, type Schemas } from "../../api/client";
+import { cancel, follow, send } from "../../api/jobs";
+
+export type Corrected = Schemas["CorrectedDrawing"];
+export type ChangedHands = Schemas["ChangedHands"];
+
+interface Bringing {
+  /** The piece that a drawing is brought to. */
+  piece: number | null;
+  file: string;
+  job: JobState | null;
+  offer: Corrected | null;
+  error: string | null;
+}
+
+const NONE: Bringing = { piece: null, file: "", job: null, offer: null, error: null };
+
+/** The corrected drawing that is being brought in: it waits while other sides are looked at. */
+export const useBringing = create<Bringing>(() => NONE);
+
+export async function bringDrawing(piece: number, file: File): Promise<void> {
+  useBringing.setState({ ...NONE, piece, file: file.name });
+  const mine = () => useBringing.getState().piece === piece && useBringing.getState().file === file.name;
+  const tell = (change: Partial<Bringing>) => { if (mine()) useBringing.setState(change); };
+  try {
+    const done = await follow(await send(`/api/pieces/${piece}/drawings`, { file }), (job) => tell({ job }));
+    if (done.state === "done") tell({ offer: done.answer ?? null, job: null });
+    else if (mine()) leaveDrawing();
+  } catch (problem) {
+    tell({ error: toProblem(problem).message, job: null });
+  }
+}
+
+export function leaveDrawing(): void {
+  const { job } = useBringing.getState();
+  if (job) void cancel(job);
+  useBringing.setState(NONE);
+}
