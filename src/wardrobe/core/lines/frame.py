@@ -111,9 +111,7 @@ def lay(rgba: Byte, matrix: Matrix, size: tuple[int, int]) -> Byte:
     paper[:3] *= paper[3] / 255
     soft = cv2.warpAffine(soft, corner, size, flags=cv2.INTER_CUBIC,
                           borderMode=cv2.BORDER_CONSTANT, borderValue=paper.tolist())
-    alpha = np.clip(soft[..., 3:], 0, 255)
-    soft[..., :3] *= 255 / np.maximum(alpha, 0.5)
-    soft[..., 3:] = alpha
+    soft[..., :3] *= 255 / np.maximum(soft[..., 3:], 0.5)
     result: Byte = np.clip(soft + 0.5, 0, 255).astype(np.uint8)
     return result
 
