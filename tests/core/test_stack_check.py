@@ -9,6 +9,7 @@ import pytest
 from tests.drawings import piece
 from wardrobe.core.stack.check import Finding, check_stack
 from wardrobe.core.stack.check.repair import REPAIRS, repaired
+from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, Stack, Tint, mapped
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.edits import MoveLight, apply
@@ -207,3 +208,48 @@ def test_order_names_and_paint_beside_the_figure() -> None:
     assert found(twice, "duplicate-name").count == 2
     beside = with_layer({"x": layer("part 1 / base").x + 200})
     assert "outside-silhouette" in codes(beside)
+
+
+def painted_on_ink(colour: tuple[int, int, int], radius: int, hues: bool = False,
+                   alpha: int = 255) -> tuple[Stack, np.ndarray]:
+    """The lines with a disc of colour in a part's area, on one layer; and the disc."""
+    lines = next(n for n in STACK.nodes if n.name == "lines / ink")
+    sheet = np.zeros((480, 480, 4), np.uint8)
+    h, w = lines.pixels.shape[:2]
+    sheet[lines.y:lines.y + h, lines.x:lines.x + w] = lines.pixels
+    if hues:  # the lower half is drawn in blue
+        sheet[240:, :, :3][sheet[240:, :, 3] > 0] = (40, 70, 190)
+    disc = np.zeros((480, 480), np.uint8)
+    cv2.circle(disc, (230, 330), radius, 1, -1)
+    on = (disc > 0) & (sheet[..., 3] < 128)
+    sheet[on] = (*colour, alpha)
+    return replace(STACK, nodes=[replace(n, paint=sheet, x=0, y=0) if n is lines else n
+                                 for n in STACK.nodes]), on
+
+
+@pytest.mark.parametrize(("colour", "radius", "hues", "alpha"), [
+    ((200, 60, 40), 30, False, 255), ((240, 220, 200), 12, False, 255),
+    ((90, 140, 90), 50, True, 255), ((200, 60, 40), 20, False, 120)])
+def test_colour_on_the_lines_is_found_and_parted_from_them(
+        colour: tuple[int, int, int], radius: int, hues: bool, alpha: int) -> None:
+    stack, on = painted_on_ink(colour, radius, hues, alpha)
+    told = found(stack, "colour-on-lines")
+    assert told.count == pytest.approx(on.sum(), rel=0.02) and told.layer == "lines / ink"
+    assert told.box is not None
+    x, y, w, h = told.box
+    assert (abs(x - (230 - radius)) <= 2, abs(w - 2 * radius) <= 3) == (True, True)
+    mended = repaired(stack, [told])
+    assert "colour-on-lines" not in codes(mended)
+    names = [n.name for n in mended.nodes]
+    at = names.index("lines / ink")
+    below = mended.nodes[at - 1]
+    assert isinstance(below, Layer) and below.name == "lines / ink colour"
+    # Parted, they give the picture that they gave.
+    assert np.abs(flatten(mended).astype(int) - flatten(stack)).max() <= 1
+    assert (below.alpha > 0).sum() == told.count
+
+
+@pytest.mark.parametrize("hues", [False, True])
+def test_lines_in_several_colours_are_lines(hues: bool) -> None:
+    stack, _ = painted_on_ink((0, 0, 0), 0, hues)
+    assert "colour-on-lines" not in codes(stack)

@@ -2408,6 +2408,7 @@ export interface components {
          *     names : str
          *         Pattern of layer names.
          *     numbered, empties : bool
+         *     lines : str
          *     extras : tuple of ExtraLayer
          *     dpi : int
          *         Resolution that files say they have, px per inch.
@@ -2440,6 +2441,12 @@ export interface components {
              * @default []
              */
             extras: components["schemas"]["ExtraLayer"][];
+            /**
+             * Lines
+             * @default one layer
+             * @enum {string}
+             */
+            lines: "one layer" | "by part";
             /**
              * Names
              * @default {part} / {pass}
@@ -5210,6 +5217,7 @@ export interface components {
              *       "dpi": 300,
              *       "empties": false,
              *       "extras": [],
+             *       "lines": "one layer",
              *       "names": "{part} / {pass}",
              *       "numbered": false
              *     }

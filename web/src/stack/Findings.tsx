@@ -8,8 +8,8 @@ import { Figure } from "../theme/Figure";
 
 const TITLES: Record<string, string> = {
   "unnamed": "No name of its own", "duplicate-name": "The same name twice", "empty": "Empty",
-  "lines-not-on-top": "Lines are covered", "semi-transparent": "A flat that is not opaque",
-    "two-colours": "Two colours on a flat",
+  "lines-not-on-top": "Lines are covered", "colour-on-lines": "Colour on the layer of the lines",
+  "semi-transparent": "A flat that is not opaque", "two-colours": "Two colours on a flat",
   "not-flat": "Shading in the base", "speck": "Specks", "pinhole": "Pinholes", "unclaimed": "Places without a flat",
   "outside-silhouette": "Paint outside the figure", "outside-base": "Paint outside its base",
     "not-clipped": "Not clipped",

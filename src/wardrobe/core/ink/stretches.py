@@ -18,6 +18,8 @@ _WIDER = 1.75  # than on both sides of its middle is a line where others meet it
 _SLACK = 1.5  # px that the middle of a line may lie off the border of the parts
 _BESIDE, _HEAVIER = 4.0, 1.1  # px, line widths beside a line that count to it: it may be drawn
 # smaller, where pixels are larger, or heavier
+_CUT, _HALF, _CRUMB = 0.25, 0.5, 3.0  # line widths over which a cut is made straight; crumbs,
+# in squares of a line width
 
 
 @dataclass(frozen=True, eq=False)
@@ -126,3 +128,33 @@ def in_front(pairs: Labels, depth: NDArray[np.floating[Any]]) -> Labels:
     """
     turned = depth[pairs[:, 1]] > depth[pairs[:, 0]]
     return np.where(turned[:, None], pairs[:, ::-1], pairs)
+
+
+def taken_away(gone: NDArray[np.bool_], ink: Byte, line_width: float) -> Byte:
+    """How much of a drawing goes with some of its stretches.
+
+    Parameters
+    ----------
+    gone : ndarray of bool, shape (height, width)
+        Where those stretches are.
+    ink : ndarray of uint8, same shape
+        Coverage of the lines.
+    line_width : float
+        px.
+
+    Returns
+    -------
+    ndarray of uint8, same shape
+        255 where all goes. Where a line that goes meets one that stays the cut is straight and
+        soft by a pixel, and crumbs of ink that would be left beside it go as well.
+    """
+    drawn = ink > 0
+    soft = cv2.GaussianBlur(gone.astype(np.float32), (0, 0), max(0.8, _CUT * line_width))
+    away = gone & ~(drawn & (soft < _HALF)) | (drawn & (soft >= _HALF))
+    _, pieces, stats, _ = cv2.connectedComponentsWithStats((drawn & ~away).astype(np.uint8))
+    touched = np.unique(pieces[cv2.dilate(away.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0])
+    crumbs = touched[stats[touched, cv2.CC_STAT_AREA] < _CRUMB * line_width**2]
+    away |= np.isin(pieces, crumbs[crumbs > 0])
+    edge = cv2.GaussianBlur(away.astype(np.float32), (0, 0), 0.7)
+    result: Byte = np.clip((edge * 2 - _HALF) * 255 + 0.5, 0, 255).astype(np.uint8)
+    return result

@@ -9,6 +9,7 @@ from dataclasses import replace
 from graphlib import CycleError, TopologicalSorter
 from itertools import pairwise
 
+from wardrobe.core.layers.layer import INK
 from wardrobe.core.passes.layers import Over, PassLayer
 from wardrobe.core.stack.coverage import Coverage
 from wardrobe.core.stack.naming import Names, check_pattern, filled
@@ -82,7 +83,8 @@ def arrange(figure: Figure, coverage: Coverage, layout: Layout) -> list[Planned]
         *body,
         *(_over(figure, o) for o in figure.over[behind:ink]),
         *_blanks(layout, "over figure", FIGURE),
-        *(_over(figure, o) for o in figure.over[ink:]),
+        *(_lines(figure, o) if o.shape == INK and layout.lines == "by part" and figure.line_rows
+          else _over(figure, o) for o in figure.over[ink:]),
         *_blanks(layout, "over lines", "finish")]
     return nodes
 
@@ -99,6 +101,30 @@ def _over(figure: Figure, over: Over, under: bool = False) -> Planned:
                     opacity=over.clipped.strength, base=-2)
     return PlannedGroup(layer.part, "", (replace(layer, mode="normal", opacity=1.0), upper), rows,
                         over.mode, over.strength)
+
+
+def _lines(figure: Figure, over: Over) -> PlannedGroup:
+    """The lines in a layer for each part that owns some, with their colours if they have any;
+    they share no pixel."""
+    nodes: list[Planned] = []
+    rows = {*figure.line_rows, *([0] if figure.hidden else [])}  # for what stays at soft cuts
+    for row in sorted(rows, reverse=True):
+        name, what = (figure.names[row - 1], LINES) if row else (LINES, "other")
+        visible = row not in figure.hidden
+        whole = _over(figure, replace(over, part=name, what=what))
+        if isinstance(whole, PlannedLayer):
+            nodes.append(replace(whole, content="line", rows=(row,), visible=visible,
+                                 mode="normal", opacity=1.0))
+            continue
+        ink, colour = whole.children
+        assert isinstance(ink, PlannedLayer) and isinstance(colour, PlannedLayer)
+        nodes.append(PlannedGroup(name, what, (
+            replace(ink, content="line", rows=(row,)),
+            replace(colour, what=f"{what} {colour.what}", rows=(row,), base=-3 - row)), (row,),
+            visible=visible))
+    # Ground first: what no part owns lies at the bottom.
+    nodes.sort(key=lambda node: node.rows != (0,))
+    return PlannedGroup(LINES, "", tuple(nodes), (), over.mode, over.strength)
 
 
 def _blanks(layout: Layout, place: Place, part: str) -> list[Planned]:

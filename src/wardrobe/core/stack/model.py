@@ -123,9 +123,12 @@ def _layers(nodes: Sequence[Node]) -> Iterator[Layer]:
             yield node
 
 
-def mapped(stack: Stack, change: Callable[[Layer], Layer | None]) -> Stack:
-    """The stack with every layer changed; those that become None are left out, and groups that
-    hold nothing any more with them.
+Changed = Layer | Sequence[Layer] | None
+
+
+def mapped(stack: Stack, change: Callable[[Layer], Changed]) -> Stack:
+    """The stack with every layer changed, or several in its place; those that become None are
+    left out, and groups that hold nothing any more with them.
 
     Parameters
     ----------
@@ -136,7 +139,7 @@ def mapped(stack: Stack, change: Callable[[Layer], Layer | None]) -> Stack:
     return replace(stack, nodes=_mapped(stack.nodes, change))
 
 
-def _mapped(nodes: Sequence[Node], change: Callable[[Layer], Layer | None]) -> list[Node]:
+def _mapped(nodes: Sequence[Node], change: Callable[[Layer], Changed]) -> list[Node]:
     found: list[Node] = []
     for node in nodes:
         if isinstance(node, Layer):
@@ -145,5 +148,5 @@ def _mapped(nodes: Sequence[Node], change: Callable[[Layer], Layer | None]) -> l
             children = _mapped(node.children, change)
             changed = replace(node, children=children) if children or not node.children else None
         if changed is not None:
-            found.append(changed)
+            found += changed if isinstance(changed, Sequence) else [changed]
     return found

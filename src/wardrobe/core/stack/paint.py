@@ -40,6 +40,10 @@ class Canvas:
         Those that layers over all parts name.
     origin : Origin
         Where the canvas lies in the picture, for gradients.
+    line_owners : ndarray of uint16, shape (height, width), or None
+        Row whose line each pixel of ink is; needed for lines by part.
+    all_ink : ndarray of uint8, same shape, or None
+        Coverage of the lines with those of hidden parts; None if none are hidden.
     """
 
     masks: Masks
@@ -47,6 +51,8 @@ class Canvas:
     prints: Prints = lambda row, x, y, shape: None
     images: Mapping[str, Byte] = field(default_factory=dict)
     origin: Origin = CORNER
+    line_owners: NDArray[np.uint16] | None = None
+    all_ink: Byte | None = None
 
 
 def paint_stack(nodes: Sequence[Planned], figure: Figure, canvas: Canvas,
@@ -73,7 +79,8 @@ def paint_stack(nodes: Sequence[Planned], figure: Figure, canvas: Canvas,
     painter = _Painter(figure, canvas, {
         **{layer.rows[0]: layer.name for layer in wanted if layer.content == "ground"},
         -1: next((layer.name for layer in wanted if layer.content == "figure"), ""),
-        -2: next((layer.name for layer in wanted if layer.over and layer.over.clipped), "")})
+        -2: next((layer.name for layer in wanted if layer.over and layer.over.clipped), ""),
+        **{-3 - layer.rows[0]: layer.name for layer in wanted if layer.content == "line"}})
     done = 0
 
     def paint(layer: PlannedLayer) -> Layer:
@@ -97,6 +104,8 @@ class _Painter:
     def __init__(self, figure: Figure, canvas: Canvas, bases: dict[int, str]) -> None:
         self._figure, self._canvas, self._bases = figure, canvas, bases
         self._boxes = ndimage.find_objects(canvas.masks.parts, max_label=len(figure.names))
+        self._line_boxes = [] if canvas.line_owners is None else ndimage.find_objects(
+            canvas.line_owners, max_label=len(figure.names))
 
     def layer(self, plan: PlannedLayer) -> Layer:
         """One layer, cropped to what is painted; a single clear pixel if nothing is."""
@@ -122,7 +131,8 @@ class _Painter:
             return slice(0, 1), slice(0, 1)
         if len(plan.rows) != 1 or plan.rows[0] == 0:
             return slice(0, height), slice(0, width)
-        box = self._boxes[plan.rows[0] - 1]
+        of_lines = plan.content in ("line", "clipped")
+        box = (self._line_boxes if of_lines else self._boxes)[plan.rows[0] - 1]
         if box is None:
             return slice(0, 1), slice(0, 1)
         room = BLEED if plan.within else 0
@@ -174,6 +184,8 @@ class _Painter:
         masks = self._canvas.masks
         if plan.content == "clipped" and over.clipped:
             return self._canvas.images[over.clipped.image][box]
+        if plan.content == "line" and isinstance(over.source, tuple):
+            return Tint(self._line_of(plan.rows[0], box), over.source)
         parts = masks.parts[box]
         alpha = masks.soft[over.soft][box] if over.soft else masks.ink[box] \
             if over.shape == INK else self._level(over.shape, over.outside, box)
@@ -189,6 +201,16 @@ class _Painter:
                                              y=origin.y + box[0].start), parts.shape)[..., :3]
         pixels[..., 3] = alpha
         return pixels
+
+    def _line_of(self, row: int, box: Box) -> Byte:
+        """Coverage of the lines that a row owns; 0 has what is left over."""
+        canvas, hidden = self._canvas, self._figure.hidden
+        assert canvas.line_owners is not None
+        ink, owner = canvas.masks.ink[box], canvas.line_owners[box]
+        if row in hidden and canvas.all_ink is not None:
+            ink = canvas.all_ink[box] - np.minimum(ink, canvas.all_ink[box])
+        mine = owner == row if row else (owner == 0) | np.isin(owner, list(hidden))
+        return np.where(mine, ink, np.uint8(0))
 
     def _bled(self, alpha: Byte, parts: NDArray[np.uint16], plan: PlannedLayer) -> Byte:
         """The alpha, going on a little where the mask of its group hides it."""

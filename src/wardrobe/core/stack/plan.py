@@ -9,9 +9,10 @@ from wardrobe.core.stack.naming import DEFAULT_NAMES
 
 Arrangement = Literal["by part", "by pass", "whole figure"]
 Clipping = Literal["limited", "masked"]
+LineLayers = Literal["one layer", "by part"]
 Place = Literal["behind", "in parts", "over figure", "over lines"]
 Content = Literal["canvas", "figure", "silhouette", "ground", "pattern", "pass", "printed", "over",
-                  "clipped", "mask", "blank"]
+                  "line", "clipped", "mask", "blank"]
 
 SILHOUETTE_GREY = (128, 128, 128)
 FIGURE = "figure"  # what layers over all parts are named after
@@ -52,6 +53,9 @@ class Layout:
     empties : bool
         Keep passes on which nothing is painted.
     extras : tuple of Extra
+    lines : str
+        In one layer, or in one for each part that owns some: of two parts that meet the one in
+        front owns the line between them.
     """
 
     arrangement: Arrangement = "by part"
@@ -60,6 +64,7 @@ class Layout:
     numbered: bool = False
     empties: bool = False
     extras: tuple[Extra, ...] = ()
+    lines: LineLayers = "one layer"
 
 
 @dataclass(frozen=True)
@@ -80,6 +85,8 @@ class Figure:
         Rows.
     behind : tuple of PassLayer
         What lies on the background, under the figure.
+    line_rows : tuple of int
+        Rows that own lines, 0 for lines that no part owns.
     """
 
     names: tuple[str, ...]
@@ -90,6 +97,7 @@ class Figure:
     patterned: frozenset[int] = frozenset()
     hidden: frozenset[int] = frozenset()
     behind: tuple[PassLayer, ...] = ()
+    line_rows: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -111,7 +119,8 @@ class PlannedLayer:
     within : tuple of int
         Parts that the mask of its group keeps; beyond them it may bleed. Empty without a mask.
     base : int
-        Row whose ground it is clipped to; -1 for the silhouette, -2 for the lines, 0 for none.
+        Row whose ground it is clipped to; -1 for the silhouette, -2 for the lines, -3 and below
+        for those of a row from 0 up, 0 for none.
     name : str
         Its final name, unique.
     """

@@ -6,7 +6,7 @@ from pydantic import AfterValidator, Field
 
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.stack.naming import DEFAULT_NAMES, NamePatternError, check_pattern
-from wardrobe.core.stack.plan import Arrangement, Clipping, Extra, Layout, Place
+from wardrobe.core.stack.plan import Arrangement, Clipping, Extra, Layout, LineLayers, Place
 from wardrobe.recipe.document.types import Frozen, PartName, Share, one_of
 
 MAX_EXTRAS = 24
@@ -41,6 +41,7 @@ class Delivery(Frozen):
     names : str
         Pattern of layer names.
     numbered, empties : bool
+    lines : str
     extras : tuple of ExtraLayer
     dpi : int
         Resolution that files say they have, px per inch.
@@ -51,6 +52,7 @@ class Delivery(Frozen):
     names: NamePattern = DEFAULT_NAMES
     numbered: bool = False
     empties: bool = False
+    lines: LineLayers = "one layer"
     extras: Annotated[tuple[ExtraLayer, ...], Field(max_length=MAX_EXTRAS)] = ()
     dpi: Annotated[int, Field(ge=36, le=2400)] = 300
 
@@ -58,4 +60,4 @@ class Delivery(Frozen):
         """As the core takes it."""
         extras = tuple(Extra(e.name, e.mode, e.opacity, e.place) for e in self.extras)
         return Layout(self.arrangement, self.clipping, self.names, self.numbered, self.empties,
-                      extras)
+                      extras, self.lines)

@@ -275,7 +275,8 @@ class Graph:
     def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
         evened = hued.AgainstPaper(self.source, self.darkness, self.recipe.lines.even,
                                    drawing.hues)
-        return hued.DrawingSeen(evened, inking.tones_of(drawing), drawing.paper, view)
+        return hued.DrawingSeen(evened, inking.tones_of(drawing), drawing.paper, view,
+                                self.hidden_lines)
 
     @cached_property
     def stretches(self) -> inked.FoundStretches:
@@ -285,7 +286,7 @@ class Graph:
     def line_table(self) -> hued.LineTable:
         recipe = self.recipe
         return hued.LineTable(
-            hued.Owners(self.stretches, self.form, self.order), inking.sides_of(recipe),
+            self.line_owners, inking.sides_of(recipe),
             recipe.ink.rule, inking.chosen_of(recipe), from_hex(recipe.lines.colour))
 
     def stretches_seen(self, view: View) -> inked.StretchesSeen:
@@ -300,13 +301,34 @@ class Graph:
                                 KeyLight(light.azimuth, light.height))
 
     @cached_property
-    def printed(self) -> inked.Printed:
-        """The ink as it is printed: as it is, or weighed by the light."""
+    def _weighed(self) -> lines.Coverage | lines.Ink | inked.WeighedInk:
         weight, over = self.recipe.ink.weight, self.recipe.ink.overlap
         if not (weight or over) or not self.recipe.parts:
             return self.ink
         return inked.WeighedInk(self.ink, self._facing(), self.stretches, weight, over,
                                 self.recipe.size)
+
+    @cached_property
+    def line_owners(self) -> inked.Owners:
+        return inked.Owners(self.stretches, self.form, self.order)
+
+    @cached_property
+    def _hidden_rows(self) -> tuple[int, ...]:
+        out_of_sight = hidden(self.recipe.parts)
+        return tuple(row for row, p in enumerate(self.recipe.parts, start=1)
+                     if p.id in out_of_sight)
+
+    @cached_property
+    def hidden_lines(self) -> inked.HiddenLines | None:
+        rows = self._hidden_rows
+        return inked.HiddenLines(self.line_owners, rows) if rows else None
+
+    @cached_property
+    def printed(self) -> inked.Printed:
+        """The ink as it is printed: weighed by the light, without the lines of hidden parts."""
+        if self.hidden_lines is None:
+            return self._weighed
+        return inked.LinesLeft(self._weighed, self.hidden_lines, self.recipe.size)
 
     def line_image(self, view: View, draft: bool = False) -> hued.LineImage:
         recipe = self.recipe
@@ -382,13 +404,18 @@ class Graph:
 
     @cached_property
     def stack_figure(self) -> stack.StackFigure:
-        recipe, out_of_sight = self.recipe, hidden(self.recipe.parts)
+        recipe = self.recipe
         rows = list(enumerate(recipe.parts, start=1))
         return stack.StackFigure(
             self.coated.colouring, tuple(p.name for p in recipe.parts),
             tuple(row for row, p in rows if p.pattern),
-            tuple(row for row, p in rows if p.id in out_of_sight),
-            self.over, self.halo)
+            self._hidden_rows,
+            self.over, self.halo,
+            inked.LineRows(self.line_owners) if self._lines_by_part else None)
+
+    @property
+    def _lines_by_part(self) -> bool:
+        return self.recipe.delivery.lines == "by part" and bool(self.recipe.parts)
 
     @cached_property
     def plan(self) -> stack.PlannedStack:
@@ -400,4 +427,7 @@ class Graph:
     def stack(self, view: View, kept: bool = False) -> stack.PaintedStack:
         kind = stack.SmallStack if kept else stack.PaintedStack
         return kind(self.plan, self.stack_masks(view), self.silhouette, self.prints(view),
-                    self.planes(view), self.images(view))
+                    self.planes(view), self.images(view),
+                    inked.LineOwnersSeen(self.line_owners, view) if self._lines_by_part else None,
+                    inked.SmallInk(self._weighed, view)
+                    if self._lines_by_part and self._hidden_rows else None)

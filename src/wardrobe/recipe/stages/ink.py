@@ -8,15 +8,16 @@ from numpy.typing import NDArray
 from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
 from wardrobe.core.ink.rule import Rule, Side, line_colours
 from wardrobe.core.ink.shading import Hand, Sheet, draw, swell_seen
-from wardrobe.core.ink.stretches import in_front
 from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.finish import PassPlane, inside, widened
-from wardrobe.recipe.stages.form import AnyForm, Order
+from wardrobe.recipe.stages.form import AnyForm
 from wardrobe.recipe.stages.inked import (
     FacingSeen,
     FoundStretches,
+    HiddenLines,
+    Owners,
     Printed,
     SmallInk,
     StretchesSeen,
@@ -29,27 +30,6 @@ Labels = NDArray[np.uint16]
 Real = NDArray[np.float32]
 IMAGE, DRAWING = "lines", "drawing"  # names of the images of their colours, and of the drawing
 GROUND, ITSELF, ALL = -1, -2, -3  # what is beside a line, if no part
-
-
-@dataclass(frozen=True, eq=False)
-class Owners(Stage[Labels]):
-    """Rows beside each stretch, that in front first: it owns the line."""
-
-    stretches: FoundStretches
-    form: AnyForm
-    order: Order
-
-    def make(self, get: Get) -> Labels:
-        form, pairs = get(self.form), get(self.stretches).pairs
-        owners = form.owners(get(self.stretches.assigned).part_of_area)
-        depth = self.order.depth(form, owners)
-        pixels = np.maximum(np.bincount(form.labels.ravel(), minlength=len(owners)), 1)
-        rows = len(self.order.told)
-        mean = np.bincount(owners, depth * pixels, rows) / np.maximum(
-            np.bincount(owners, pixels, rows), 1)
-        mean[np.bincount(owners, minlength=rows) == 0] = self.order.told.min() - 1
-        mean[0] = -np.inf
-        return in_front(pairs, mean)
 
 
 @dataclass(frozen=True)
@@ -156,15 +136,21 @@ class DrawingSeen(Stage[Byte]):
     ----------
     paper : float or None
         As in :class:`~wardrobe.core.ink.tones.Tones`; None as far as its noise reaches.
+    hidden : HiddenLines or None
+        What of it is not printed.
     """
 
     drawing: AgainstPaper
     tones: Tones
     paper: float | None
     view: View
+    hidden: HiddenLines | None
 
     def make(self, get: Get) -> Byte:
         value = shrink(get(self.drawing)[self.view.slices], self.view)
+        if self.hidden is not None:
+            gone = shrink(get(self.hidden)[self.view.slices], self.view)
+            value = np.maximum(value, gone if value.ndim == 2 else gone[..., None])
         paper = get(self.drawing.darkness).noise if self.paper is None else self.paper
         return print_tones(np.ascontiguousarray(value), replace(self.tones, paper=paper))
 

@@ -3,11 +3,12 @@
 import math
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.ink.facing import facing_seen, line_facing
-from wardrobe.core.ink.stretches import Stretches, find_stretches
+from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front, taken_away
 from wardrobe.core.ink.weight import weighed
 from wardrobe.core.light.rig import KeyLight
 from wardrobe.core.lines.stroke import change_weight
@@ -45,6 +46,51 @@ class StretchesSeen(Stage[Labels]):
 
     def make(self, get: Get) -> Labels:
         return pick(get(self.stretches).labels, self.view)
+
+
+@dataclass(frozen=True, eq=False)
+class Owners(Stage[Labels]):
+    """Rows beside each stretch, that in front first: it owns the line."""
+
+    stretches: FoundStretches
+    form: AnyForm
+    order: Order
+
+    def make(self, get: Get) -> Labels:
+        form, pairs = get(self.form), get(self.stretches).pairs
+        owners = form.owners(get(self.stretches.assigned).part_of_area)
+        depth = self.order.depth(form, owners)
+        pixels = np.maximum(np.bincount(form.labels.ravel(), minlength=len(owners)), 1)
+        rows = len(self.order.told)
+        mean = np.bincount(owners, depth * pixels, rows) / np.maximum(
+            np.bincount(owners, pixels, rows), 1)
+        mean[np.bincount(owners, minlength=rows) == 0] = self.order.told.min() - 1
+        mean[0] = -np.inf
+        return in_front(pairs, mean)
+
+
+@dataclass(frozen=True, eq=False)
+class LineRows(Stage[tuple[int, ...]]):
+    """Rows that own lines."""
+
+    owners: Owners
+
+    def make(self, get: Get) -> tuple[int, ...]:
+        stretches = self.owners.stretches
+        drawn = np.unique(get(stretches).labels[get(stretches.ink) > 0])
+        return tuple(np.unique(get(self.owners)[drawn, 0]).tolist())
+
+
+@dataclass(frozen=True, eq=False)
+class LineOwnersSeen(Stage[Labels]):
+    """Row whose line each pixel of a view is."""
+
+    owners: Owners
+    view: View
+
+    def make(self, get: Get) -> Labels:
+        front: Labels = get(self.owners)[:, 0][get(StretchesSeen(self.owners.stretches, self.view))]
+        return front
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,7 +167,37 @@ class WeighedInk(Stage[Byte]):
                        lies_over[get(StretchesSeen(self.stretches, view))])
 
 
-Printed = Coverage | Ink | ChangedWeight | WeighedInk
+@dataclass(frozen=True, eq=False)
+class HiddenLines(Stage[Byte], keep="on disk"):
+    """How much of the ink, and of what lies in them, goes with parts that are not shown."""
+
+    owners: Owners
+    rows: tuple[int, ...]
+
+    def make(self, get: Get) -> Byte:
+        stretches = self.owners.stretches
+        gone = np.isin(get(self.owners)[:, 0], self.rows)[get(stretches).labels]
+        return taken_away(gone, get(stretches.ink), get(stretches.areas).line_width)
+
+
+@dataclass(frozen=True, eq=False)
+class LinesLeft(Stage[Byte]):
+    """The ink without the lines of hidden parts."""
+
+    ink: Coverage | Ink | WeighedInk
+    hidden: HiddenLines
+    size: tuple[int, int]
+
+    def make(self, get: Get) -> Byte:
+        return self.seen(get, View.whole(*self.size))
+
+    def seen(self, get: Get, view: View) -> Byte:
+        """The ink of a view."""
+        left = 255 - shrink(get(self.hidden)[view.slices], view)
+        return cv2.multiply(get(SmallInk(self.ink, view)), left, scale=1 / 255)
+
+
+Printed = Coverage | Ink | ChangedWeight | WeighedInk | LinesLeft
 
 
 @dataclass(frozen=True, eq=False)
@@ -132,6 +208,6 @@ class SmallInk(Stage[Byte]):
     view: View
 
     def make(self, get: Get) -> Byte:
-        if isinstance(self.ink, WeighedInk):
+        if isinstance(self.ink, WeighedInk | LinesLeft):
             return self.ink.seen(get, self.view)
         return shrink(get(self.ink)[self.view.slices], self.view)

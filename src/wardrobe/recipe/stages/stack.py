@@ -13,6 +13,7 @@ from wardrobe.core.stack.paint import Canvas, paint_stack
 from wardrobe.core.stack.plan import Figure, Layout, Planned
 from wardrobe.recipe.stages.colours import Colouring, coats_of, ground_coat
 from wardrobe.recipe.stages.cut import HaloOfBlacks, Silhouette
+from wardrobe.recipe.stages.inked import LineOwnersSeen, LineRows, SmallInk
 from wardrobe.recipe.stages.lines import Byte, shrink
 from wardrobe.recipe.stages.picture import (
     HALO,
@@ -56,6 +57,7 @@ class StackFigure(Stage[Figure]):
     hidden: tuple[int, ...]
     over: tuple[Over, ...]
     halo: HaloOfBlacks | None
+    line_rows: LineRows | None
 
     def make(self, get: Get) -> Figure:
         c = self.colouring
@@ -63,7 +65,8 @@ class StackFigure(Stage[Figure]):
         return Figure(self.names, tuple(coats_of(c)), tuple(from_hex(p.base) for p in c.parts),
                       from_hex(c.background),
                       tuple(o for o in self.over if not (bare and o.soft == HALO)),
-                      frozenset(self.patterned), frozenset(self.hidden), ground_coat(c).layers)
+                      frozenset(self.patterned), frozenset(self.hidden), ground_coat(c).layers,
+                      get(self.line_rows) if self.line_rows else ())
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,6 +91,8 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
     prints: Prints
     planes: Planes
     images: Images
+    line_owners: LineOwnersSeen | None
+    all_ink: SmallInk | None
 
     def make(self, get: Get) -> Stack:
         return self.paint(get, lambda share: None)
@@ -106,7 +111,9 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
                   if plane is not None}
         canvas = Canvas(replace(get(self.masks), soft=planes),
                         shrink(get(self.silhouette), view), printed,
-                        {name: get(stage) for name, stage in self.images}, origin_of(view))
+                        {name: get(stage) for name, stage in self.images}, origin_of(view),
+                        get(self.line_owners) if self.line_owners else None,
+                        get(self.all_ink) if self.all_ink else None)
         on_progress(0.1)
         return paint_stack(get(self.plan), get(self.plan.figure), canvas,
                            lambda share: on_progress(0.1 + 0.9 * share))

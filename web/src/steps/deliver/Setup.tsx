@@ -53,6 +53,9 @@ export function Setup({ piece, tabs }: SideProps) {
         onChange={(_, on) => void set({ numbered: on })} />} label="Numbers before the names, from the bottom" />
       <FormControlLabel control={<Checkbox checked={delivery.empties ?? false}
         onChange={(_, on) => void set({ empties: on })} />} label="Keep passes on which nothing is painted" />
+      <FormControlLabel control={<Checkbox checked={delivery.lines === "by part"}
+        onChange={(_, on) => void set({ lines: on ? "by part" : "one layer" })} />}
+        label="A layer of lines for each part that owns some" />
       <Seam />
       <Extras extras={delivery.extras ?? []}
         set={(extras) => edit(choose((now) => ({ extras: extras(now.extras ?? []) })))} />

@@ -7,6 +7,7 @@ from wardrobe.core.stack.check.bounds import check_bounds, check_leftovers
 from wardrobe.core.stack.check.canvas import Canvas
 from wardrobe.core.stack.check.finding import Finding
 from wardrobe.core.stack.check.flats import check_complete, check_flats
+from wardrobe.core.stack.check.ink import check_ink_colour
 from wardrobe.core.stack.check.names import check_empty, check_names
 from wardrobe.core.stack.check.order import check_hidden, check_like, check_lines
 from wardrobe.core.stack.check.passes import check_direction, check_light
@@ -17,8 +18,8 @@ from wardrobe.core.stack.roles import Placed, placed_layers
 __all__ = ["Finding", "check_stack"]
 
 _CHECKS: tuple[Callable[[list[Placed], Canvas], Iterator[Finding]], ...] = (
-    check_names, check_empty, check_lines, check_flats, check_complete, check_bounds,
-    check_direction, check_light, check_like, check_leftovers, check_hidden)
+    check_names, check_empty, check_lines, check_ink_colour, check_flats, check_complete,
+    check_bounds, check_direction, check_light, check_like, check_leftovers, check_hidden)
 
 
 def check_stack(stack: Stack,

@@ -12,6 +12,7 @@ from wardrobe.core.stack.check.bounds import base_of, leftovers
 from wardrobe.core.stack.check.canvas import EDGE, Canvas, where_on
 from wardrobe.core.stack.check.finding import Finding, Mask, grown
 from wardrobe.core.stack.check.flats import bare, main_colour, see_through, specks
+from wardrobe.core.stack.check.ink import colour_on_ink
 from wardrobe.core.stack.check.order import usual_settings
 from wardrobe.core.stack.model import Layer, Node, Stack, Tint, mapped
 from wardrobe.core.stack.naming import Names
@@ -20,13 +21,15 @@ from wardrobe.core.stack.roles import Placed, placed_layers
 
 @dataclass
 class _Draft:
-    """Layers as they are being repaired, by their index; those that are to go are None."""
+    """Layers as they are being repaired, by their index; those that are to go are None. New ones
+    come to lie below those whose index they have."""
 
     placed: list[Placed]
     canvas: Canvas
     layers: list[Layer | None]
     names: Names
     to_top: list[int] = field(default_factory=list)
+    below: dict[int, Layer] = field(default_factory=dict)
 
     def change(self, index: int, change: Callable[[Layer], Layer | None]) -> None:
         """Change a layer unless it is gone."""
@@ -70,8 +73,13 @@ def repaired(stack: Stack, findings: Sequence[Finding]) -> Stack:
     top = [layer for index in dict.fromkeys(draft.to_top) if (layer := draft.layers[index])]
     for index in draft.to_top:
         draft.layers[index] = None
-    changed = iter(draft.layers)
-    out = mapped(stack, lambda layer: next(changed))
+    changed = iter(enumerate(draft.layers))
+
+    def next_ones(layer: Layer) -> list[Layer]:
+        index, now = next(changed)
+        return [found for found in (draft.below.get(index), now) if found is not None]
+
+    out = mapped(stack, next_ones)
     nodes: list[Node] = [*out.nodes, *top]
     return replace(out, nodes=nodes)
 
@@ -159,6 +167,20 @@ def _limit(draft: _Draft, finding: Finding) -> None:
     draft.change(finding.index, change)
 
 
+def _part_from_ink(draft: _Draft, finding: Finding) -> None:
+    """Colour that was painted on the lines goes to a layer of its own below them."""
+    assert finding.index is not None
+    layer = draft.layers[finding.index]
+    if layer is None:
+        return
+    painted = colour_on_ink(layer)
+    draft.below[finding.index] = replace(
+        _with_alpha(layer, np.where(painted, layer.alpha, np.uint8(0))),
+        name=draft.names.unique(f"{layer.name} colour"))
+    draft.change(finding.index, lambda layer: _with_alpha(
+        layer, np.where(painted, np.uint8(0), layer.alpha)))
+
+
 def _settle(draft: _Draft, finding: Finding) -> None:
     assert finding.index is not None
     usual = usual_settings(draft.placed).get(finding.index)
@@ -206,6 +228,7 @@ REPAIRS: dict[str, Repair] = {
     "duplicate-name": Repair("Number them", _number),
     "empty": Repair("Remove it", _remove),
     "lines-not-on-top": Repair("Move the lines to the top", _lift),
+    "colour-on-lines": Repair("Move it to a layer of its own below", _part_from_ink),
     "semi-transparent": Repair("Make it opaque", _harden),
     "speck": Repair("Paint over the spots", _clean),
     "pinhole": Repair("Fill them from beside", _fill),
