@@ -56,6 +56,21 @@ def test_its_hue_is_that_of_the_part_in_front(front: tuple[int, int, int],
     assert (np.abs((lines[told, 2] - hue + 180) % 360 - 180) <= 10.5).all()
 
 
+@settings(max_examples=60)
+@given(st.lists(st.tuples(colours, st.one_of(st.none(), rules)), min_size=2, max_size=5), rules)
+def test_a_side_with_a_rule_of_its_own_is_coloured_by_it(
+        parts: list[tuple[tuple[int, int, int], Rule | None]], rule: Rule) -> None:
+    """And the others as if there were none: a line's rule is that of the part that owns it."""
+    sides = [Side(base, rule=own) for base, own in parts]
+    count = len(parts)
+    pairs = np.array([(a, b) for a in range(1, count) for b in range(count)])
+    table = line_colours(sides, pairs, rule)
+    for front, (_, own) in enumerate(parts):
+        rows = pairs[:, 0] == front
+        alone = line_colours([Side(base) for base, _ in parts], pairs[rows], own or rule)
+        assert (table[rows] == alone).all()
+
+
 def test_lines_are_dark_and_lighter_where_they_face_the_light() -> None:
     """Common practice, no published source: much darker than the base, still saturated, lighter
     and warmer in the light; near black around eyes and between two dark parts; on metal bright."""

@@ -205,6 +205,18 @@ def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
         wait_for_change(page, before)
         eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
 
+        # One material has a rule of its own, until it goes as all do.
+        page.get_by_role("combobox", name="Lines of which material").click()
+        page.get_by_role("option").nth(1).click()
+        before = revision(page)
+        page.get_by_role("slider", name="Chroma").press("Home")
+        wait_for_change(page, before)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), coloured))
+        before = revision(page)
+        page.get_by_role("button", name="As all").click()
+        wait_for_change(page, before)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
+
         # The colour of a line is chosen: one that cannot be seen, ringed and mended.
         field = page.get_by_role("button", name=re.compile("^Lines of .* on the ground: ")).first
         base = page.evaluate("""async () => (await (await fetch(location.pathname
@@ -257,6 +269,16 @@ def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
         found = {layer.name: layer for layer in project.children_recursive}
         assert found["lines / colour"].composite_op == "svg:src-atop"
         assert found["lines / ink"].composite_op == "svg:src-over"
+        # Or each part has its lines in a layer of its own.
+        page.get_by_role("tab", name="Set up").click()
+        page.get_by_label("A layer of lines for each part that owns some").click()
+        expect(page.get_by_label("A layer of lines for each part that owns some")).to_be_checked()
+        page.get_by_role("tab", name="Stack").click()
+        page.wait_for_selector("[data-layer]")
+        project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))
+        names = [layer.name for layer in project.children_recursive]
+        assert "part 1 / lines" in names and "part 1 / lines colour" in names
+        assert "lines / ink" not in names
         page.keyboard.press("F7")
         page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
         page.keyboard.press("1")
@@ -289,6 +311,16 @@ def test_a_pass_is_drawn_in_ink_and_delivered(address: str) -> None:
         before = revision(page)
         page.get_by_role("slider", name="Spacing").press("PageUp")
         wait_for_change(page, before)
+        # As printers say it: 300 px an inch are 118 a cm; nonsense is told and dropped.
+        ruling = page.get_by_role("textbox", name="Lines a cm")
+        ruling.fill("200")
+        expect(page.get_by_text(re.compile("At 300 px an inch from 0.3 to 59"))).to_be_visible()
+        ruling.press("Escape")
+        before = revision(page)
+        ruling.fill("11,8")
+        ruling.press("Enter")
+        wait_for_change(page, before)
+        expect(listed).to_contain_text("10 px")
         before = revision(page)
         page.get_by_role("combobox", name="Parts it is drawn on").click()
         page.get_by_role("option").first.click()

@@ -15,7 +15,7 @@ from wardrobe.core.ink.shading import STYLES
 from wardrobe.core.stack.check import check_stack
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, mapped
-from wardrobe.recipe.document.ink import AsDrawn, Inking, InkShade, OwnLine
+from wardrobe.recipe.document.ink import AsDrawn, Inking, InkShade, MaterialInk, OwnLine
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
@@ -138,6 +138,25 @@ def test_chosen_colours_of_borders_come_before_those_of_parts() -> None:
     assert now[a, b] == "#10a020" != other.colour
     back = apply(turned, ColourLine(part=a, beside=b, colour=None))
     assert back == recipe
+
+
+def test_lines_of_a_material_may_take_their_colours_otherwise() -> None:
+    worn = apply(ON, ChangePart(part="p1", material="leather"))
+    rule = MaterialInk(material="leather", darkness=60, saturation=0, light=0)
+    otherwise = apply(worn, SetInk(ink=Inking(on=True, materials=(rule,))))
+    before, after = (DERIVER.store(DERIVER.stages(r).line_table) for r in (worn, otherwise))
+    owners = DERIVER.store(DERIVER.stages(worn).line_table.owners)
+    row = [p.id for p in worn.parts].index("p1") + 1
+    changed = (before != after).any(axis=(1, 2))
+    assert changed.any() and (owners[changed, 0] == row).all()
+    grey = after[changed].astype(int)
+    assert (grey.max(axis=-1) - grey.min(axis=-1) <= 12).all()
+    # What is said last of a material counts; a material that no part has does nothing.
+    twice = Inking(on=True, materials=(rule, rule.model_copy(update={"darkness": 8.0})))
+    last = Inking(on=True, materials=(rule.model_copy(update={"darkness": 8.0}),))
+    glass = Inking(on=True, materials=(MaterialInk(material="glass", darkness=60),))
+    assert (seen(apply(worn, SetInk(ink=twice))) == seen(apply(worn, SetInk(ink=last)))).all()
+    assert (seen(apply(worn, SetInk(ink=glass))) == seen(worn)).all()
 
 
 def test_what_cannot_be_seen_is_told_and_mended_at_once() -> None:

@@ -3375,6 +3375,8 @@ export interface components {
          *         Of all lines, coloured or not.
          *     mode : str
          *         How all lines meet what lies below.
+         *     materials : tuple of MaterialInk
+         *         Where lines of a material take their colours otherwise; what was said last counts.
          *     own : tuple of OwnLine
          *         What is said of a border comes before what is said of a part, and what was said last.
          *     shades : tuple of InkShade
@@ -3402,6 +3404,11 @@ export interface components {
              * @default 0.5
              */
             light: number;
+            /**
+             * Materials
+             * @default []
+             */
+            materials: components["schemas"]["MaterialInk"][];
             /**
              * Mode
              * @default normal
@@ -4225,6 +4232,32 @@ export interface components {
             light_share: number;
             /** Shade Offset */
             shade_offset: number;
+        };
+        /**
+         * MaterialInk
+         * @description How lines of parts of one material take their colours; see :class:`Inking`.
+         */
+        MaterialInk: {
+            /**
+             * Darkness
+             * @default 20
+             */
+            darkness: number;
+            /**
+             * Light
+             * @default 0.5
+             */
+            light: number;
+            /**
+             * Material
+             * @enum {string}
+             */
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
         };
         /**
          * Meta
@@ -5260,6 +5293,7 @@ export interface components {
              *       "blend": 1.5,
              *       "darkness": 20,
              *       "light": 0.5,
+             *       "materials": [],
              *       "mode": "normal",
              *       "on": false,
              *       "opacity": 1,

@@ -59,11 +59,14 @@ class Side:
         Its outline turns bright where it faces the light.
     black : bool
         Its lines stay near black: lids, lashes, pupils.
+    rule : Rule or None
+        How its own lines take their colours, if otherwise than all.
     """
 
     base: Rgb
     metal: bool = False
     black: bool = False
+    rule: Rule | None = None
 
 
 def line_colours(sides: list[Side], pairs: NDArray[np.integer], rule: Rule) -> Byte:
@@ -76,6 +79,7 @@ def line_colours(sides: list[Side], pairs: NDArray[np.integer], rule: Rule) -> B
     pairs : ndarray of int, shape (stretches, 2)
         Rows beside each stretch, that in front first.
     rule : Rule
+        For sides that have none of their own.
 
     Returns
     -------
@@ -94,19 +98,21 @@ def line_colours(sides: list[Side], pairs: NDArray[np.integer], rule: Rule) -> B
     either = (black[front] | black[behind]) & (front > 0)
     both_dark = (lab[front, 0] < _TWO_DARK) & (lab[behind, 0] < _TWO_DARK) & (behind > 0) \
         & (front != behind)
+    darkness, saturation, light = np.array(
+        [(r.darkness, r.saturation, r.light) for r in (s.rule or rule for s in sides)]).T[:, front]
     to_light = np.linspace(0, 1, LEVELS)
     lit = np.where(metal[:, None], np.clip((to_light - _TURNS) * _STEEP + 0.5, 0, 1), to_light)
-    lit = lit * np.where(metal, min(1.0, 2 * rule.light), rule.light)[:, None]
-    shade = rule.light - lit if rule.light else lit
+    lit = lit * np.where(metal, np.minimum(1.0, 2 * light), light)[:, None]
+    shade = light[:, None] - lit
     # The darker the part, the darker its lines, in shade and in light.
     share = (0.25 + 0.75 * lab[front, 0] / 60)[:, None]
-    usual = np.where(either | both_dark, _NEAR_BLACK, rule.darkness * share[:, 0])
+    usual = np.where(either | both_dark, _NEAR_BLACK, darkness * share[:, 0])
     value = usual[:, None] + share * (_LIGHTER * lit - _DARKER * shade)
     bright = np.minimum(97.0, lab[front, 0] + _BRIGHT)[:, None]
     value = np.where(metal[:, None], usual[:, None] + (bright - usual[:, None]) * lit, value)
     value = np.clip(np.where(either[:, None], _NEAR_BLACK, value), 2, 97)
     hue, chroma = lch[front, 2], np.where(lch[front, 1] < _GREY, lch[front, 1],
-                                          lch[front, 1] * rule.saturation)
+                                          lch[front, 1] * saturation)
     chroma = np.where(either, np.minimum(chroma, _GREY), chroma)
     turn = (_WARM_HUE - hue + 180) % 360 - 180
     most = np.where(lch[front, 1] < _GREY, 0.0, _WARMER)

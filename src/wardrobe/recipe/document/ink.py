@@ -6,9 +6,19 @@ from pydantic import Field
 
 from wardrobe.core.ink.rule import USUAL_DARKNESS, Rule
 from wardrobe.core.ink.shading import STYLES
-from wardrobe.recipe.document.types import Colour, Frozen, PartId, PassKey, Share, one_of
+from wardrobe.recipe.document.types import (
+    Colour,
+    Frozen,
+    MaterialKey,
+    PartId,
+    PassKey,
+    Share,
+    one_of,
+)
 
-MAX_OWN_LINES, MAX_SHADES = 200, 12
+MAX_OWN_LINES, MAX_SHADES, MAX_MATERIALS = 200, 12, 40
+Darkness = Annotated[float, Field(ge=2, le=70, allow_inf_nan=False)]
+Saturation = Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)]
 Beside = Literal["ground", "itself"] | PartId
 
 
@@ -32,6 +42,20 @@ class OwnLine(Frozen):
     def between(self) -> frozenset[str | None]:
         """What it is for, whichever side is said first."""
         return frozenset([self.part, self.beside])
+
+
+class MaterialInk(Frozen):
+    """How lines of parts of one material take their colours; see :class:`Inking`."""
+
+    material: MaterialKey
+    darkness: Darkness = USUAL_DARKNESS
+    saturation: Saturation = 1.0
+    light: Share = 0.5
+
+    @property
+    def rule(self) -> Rule:
+        """What colours are derived by."""
+        return Rule(self.darkness, self.saturation, self.light)
 
 
 class AsDrawn(Frozen):
@@ -130,6 +154,8 @@ class Inking(Frozen):
         Of all lines, coloured or not.
     mode : str
         How all lines meet what lies below.
+    materials : tuple of MaterialInk
+        Where lines of a material take their colours otherwise; what was said last counts.
     own : tuple of OwnLine
         What is said of a border comes before what is said of a part, and what was said last.
     shades : tuple of InkShade
@@ -139,14 +165,15 @@ class Inking(Frozen):
     drawing: AsDrawn | None = None
     on: bool = False
     amount: Share = 1.0
-    darkness: Annotated[float, Field(ge=2, le=70, allow_inf_nan=False)] = USUAL_DARKNESS
-    saturation: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)] = 1.0
+    darkness: Darkness = USUAL_DARKNESS
+    saturation: Saturation = 1.0
     light: Share = 0.5
     blend: Annotated[float, Field(ge=0, le=6, allow_inf_nan=False)] = 1.5
     weight: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
     overlap: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
     opacity: Share = 1.0
     mode: Literal["normal", "multiply"] = "normal"
+    materials: Annotated[tuple[MaterialInk, ...], Field(max_length=MAX_MATERIALS)] = ()
     own: Annotated[tuple[OwnLine, ...], Field(max_length=MAX_OWN_LINES)] = ()
     shades: Annotated[tuple[InkShade, ...], Field(max_length=MAX_SHADES)] = ()
 

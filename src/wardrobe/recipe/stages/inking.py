@@ -20,9 +20,10 @@ def coloured(recipe: Recipe) -> bool:
 
 def sides_of(recipe: Recipe) -> tuple[Side, ...]:
     """The ground and the parts, as lines take colour from them."""
+    rules = {m.material: m.rule for m in recipe.ink.materials}
     return (Side(from_hex(recipe.background)), *(
-        Side(from_hex(p.base), p.material == "metal", drawn_in_black(p.name))
-        for p in recipe.parts))
+        Side(from_hex(p.base), p.material == "metal", drawn_in_black(p.name),
+             rules.get(p.material)) for p in recipe.parts))
 
 
 def chosen_of(recipe: Recipe) -> tuple[Chosen, ...]:

@@ -14,6 +14,7 @@ import type { SideProps } from "../StepProps";
 import { useLiveEdit } from "../useLiveEdit";
 import { DrawingFields } from "./DrawingFields";
 import { drawBeads, nearestStretch, stretchKey } from "./stretches";
+import { RuleFields } from "./RuleFields";
 import { StretchList } from "./StretchList";
 import { Switched } from "./Switched";
 
@@ -42,8 +43,7 @@ export function LinesSide({ piece, tabs }: SideProps) {
     setDrag(next);
     void live.make({ kind: "set_ink", ink: next }).finally(() => setDrag(null));
   };
-  const rail = (name: "amount" | "darkness" | "saturation" | "light" | "blend" | "opacity" | "weight"
-    | "overlap") => ({
+  const rail = (name: "amount" | "blend" | "opacity" | "weight" | "overlap") => ({
     value: ink[name], onShow: (v: number) => show({ [name]: v }),
       onMake: (v: number) => make({ ...ink, [name]: v }),
   });
@@ -70,9 +70,7 @@ export function LinesSide({ piece, tabs }: SideProps) {
       {ink.on && !ink.drawing && (
         <>
           <Rail label="Amount" {...rail("amount")} min={0} max={1} step={0.01} says={perCent} />
-          <Rail label="Value" {...rail("darkness")} min={2} max={70} says={(v) => `L* ${Math.round(v)}`} />
-          <Rail label="Chroma" {...rail("saturation")} min={0} max={2} step={0.05} says={(v) => `× ${v.toFixed(2)}`} />
-          <Rail label="By light" {...rail("light")} min={0} max={1} step={0.01} says={perCent} />
+          <RuleFields piece={piece} ink={ink} onShow={show} onMake={(more) => make({ ...ink, ...more })} />
           <Rail label="Blend" {...rail("blend")} min={0} max={6} step={0.1} says={widths} />
         </>
       )}

@@ -16,6 +16,7 @@ import { perCent, Rail } from "../../ui/Rail";
 import type { SideProps } from "../StepProps";
 import { useLiveEdit } from "../useLiveEdit";
 import { FOLLOWS, newShade, sayShade, STYLES } from "./shades";
+import { ScreenRuling } from "./ScreenRuling";
 import { Line, Parts } from "./ShapeFields";
 import { Switched } from "./Switched";
 
@@ -87,7 +88,7 @@ export function ShadesSide({ piece, tabs }: SideProps) {
             <Choice label="How lines run" wide value={shade.follow} options={FOLLOWS} sx={{ mb: 0.5 }}
               onChange={(follow) => make({ follow })} />
           )}
-          <Fields shade={shade} onShow={show} onMake={make} />
+          <Fields shade={shade} dpi={piece.recipe.delivery.dpi} onShow={show} onMake={make} />
           <ColourField label="Ink" value={shade.colour ?? piece.recipe.lines.colour}
             onCancel={() => { setDrag(null); live.drop(); }}
             onShow={(colour) => show({ colour })} onMake={(colour) => make({ colour })} />
@@ -98,8 +99,8 @@ export function ShadesSide({ piece, tabs }: SideProps) {
   );
 }
 
-function Fields({ shade, onShow, onMake }: {
-  shade: InkShade; onShow: (more: Partial<InkShade>) => void; onMake: (more: Partial<InkShade>) => void;
+function Fields({ shade, dpi, onShow, onMake }: {
+  shade: InkShade; dpi: number; onShow: (more: Partial<InkShade>) => void; onMake: (more: Partial<InkShade>) => void;
 }) {
   const rail = (name: "angle" | "spacing" | "tone" | "pressure" | "taper" | "gap") => ({
     value: shade[name], onShow: (v: number) => onShow({ [name]: v }), onMake: (v: number) => onMake({ [name]: v }),
@@ -111,6 +112,8 @@ function Fields({ shade, onShow, onMake }: {
       {shade.style !== "stipple" && <Rail label="Direction" {...rail("angle")} min={-180} max={180}
         says={(v) => `${Math.round(v)}°`} />}
       <Rail label="Spacing" {...rail("spacing")} min={2} max={120} says={(v) => `${Math.round(v)} px`} />
+      {shade.style === "dots" && <ScreenRuling spacing={shade.spacing} dpi={dpi}
+        onMake={(spacing) => onMake({ spacing })} />}
       <Rail label="Tone" {...rail("tone")} min={0.02} max={1} step={0.01} says={perCent} />
       <Rail label="Pressure" {...rail("pressure")} min={0} max={1} step={0.01} says={perCent} />
       <Rail label="Ends" {...rail("taper")} min={0} max={12} step={0.25} says={(v) => `${v.toFixed(1)} widths`} />
