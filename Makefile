@@ -59,6 +59,7 @@ accuracy: $(STAMPS)/dev $(STAMPS)/corpora
 	@$(BIN)/python -m benchmarks.figure
 	@$(BIN)/python -m benchmarks.grouping
 	@$(BIN)/python -m benchmarks.hatching
+	@$(BIN)/python -m benchmarks.redrawn
 	@$(BIN)/python -m benchmarks.accuracy
 	@$(BIN)/python -m benchmarks.flats
 	@$(BIN)/python -m benchmarks.shades
