@@ -68,7 +68,7 @@ function Row({ place, on, onPoint }: { place: Place; on: boolean; onPoint: () =>
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => { if (on) row.current?.scrollIntoView({ block: "nearest" }); }, [on]);
   return (
-    <Box ref={row} data-testid="place" onPointerEnter={onPoint}
+    <Box ref={row} data-testid="place" aria-current={on || undefined} onPointerEnter={onPoint}
       sx={{ display: "flex", alignItems: "center", gap: 1, minHeight: 36, px: 1, borderRadius: 1,
         bgcolor: on ? "action.hover" : "transparent" }}>
       <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>

@@ -12,21 +12,26 @@ interface Bringing {
   job: JobState | null;
   offer: Corrected | null;
   error: string | null;
+  /** What was brought later counts. */
+  turn: number;
 }
 
-const NONE: Bringing = { piece: null, file: "", job: null, offer: null, error: null };
+let turns = 0;
+
+const NONE: Bringing = { piece: null, file: "", job: null, offer: null, error: null, turn: 0 };
 
 /** The corrected drawing that is being brought in: it waits while other sides are looked at. */
 export const useBringing = create<Bringing>(() => NONE);
 
 export async function bringDrawing(piece: number, file: File): Promise<void> {
-  useBringing.setState({ ...NONE, piece, file: file.name });
-  const mine = () => useBringing.getState().piece === piece && useBringing.getState().file === file.name;
-  const tell = (change: Partial<Bringing>) => { if (mine()) useBringing.setState(change); };
+  const mine: Bringing = { ...NONE, piece, file: file.name, turn: turns += 1 };
+  useBringing.setState(mine);
+  const tell = (change: Partial<Bringing>) => {
+    if (useBringing.getState().turn === mine.turn) useBringing.setState(change);
+  };
   try {
     const done = await follow(await send(`/api/pieces/${piece}/drawings`, { file }), (job) => tell({ job }));
-    if (done.state === "done") tell({ offer: done.answer ?? null, job: null });
-    else if (mine()) leaveDrawing();
+    tell(done.state === "done" ? { offer: done.answer ?? null, job: null } : NONE);
   } catch (problem) {
     tell({ error: toProblem(problem).message, job: null });
   }
