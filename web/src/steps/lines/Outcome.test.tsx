@@ -61,10 +61,10 @@ describe("the outcome of a corrected drawing", () => {
     render(<Shown told={offer({ changed: CHANGED, redrawn: REDRAWN })} onTake={take} />);
     const lit = () => screen.getAllByTestId("place").findIndex((p) => p.getAttribute("aria-current") === "true");
     for (const [key, at] of [[".", 0], [".", 1], [",", 0], [",", 3], [".", 0]] as const) {
-      fireEvent.keyDown(window, { key });
+      fireEvent.keyDown(document.body, { key });
       expect(lit()).toBe(at);
     }
-    fireEvent.keyDown(window, { key: "c" });
+    fireEvent.keyDown(document.body, { key: "c" });
     expect(take).toHaveBeenCalledTimes(1);
   });
 
@@ -83,8 +83,9 @@ describe("the outcome of a corrected drawing", () => {
 describe("the versions of a drawing", () => {
   const drawing = (number: number, more: object = {}) => ({ asset: "a", number, remark: "", ...more });
   const shifted = { laid: { width: 90, height: 80, matrix: [[1, 0, -5], [0, 1, 7]] } };
-  const piece = { recipe: { source: { ...drawing(2, shifted), width: 60, height: 50 }, other_drawings: [drawing(1, { remark: "approved" }),
-    drawing(3, { laid: { width: 30, height: 20, matrix: [[0, -2, 9], [2, 0, 1]] } })] } } as unknown as Piece;
+  const turned = { laid: { width: 30, height: 20, matrix: [[0, -2, 9], [2, 0, 1]] } };
+  const piece = { recipe: { source: { ...drawing(2, shifted), width: 60, height: 50 },
+    other_drawings: [drawing(1, { remark: "approved" }), drawing(3, turned)] } } as unknown as Piece;
 
   it("are listed from the newest, with how each lies and its own size", () => {
     const use = vi.fn();
