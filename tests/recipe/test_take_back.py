@@ -14,9 +14,10 @@ from wardrobe.core.masks.touch import draw_touch
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack, Tint, mapped
 from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.edits import ChangePart, RemovePart, apply
+from wardrobe.recipe.edits import ChangePart, RemovePart, SetInk, apply
 from wardrobe.recipe.exchange.layered.begin import (
     NoLinesLayerError,
     background_of,
@@ -77,6 +78,23 @@ def test_a_shade_painted_by_hand_becomes_touch_ups(arrangement: str) -> None:
     red = apply(after, ChangePart(part="p1", base="#aa3344"))
     assert (whole(named(DERIVER.stack(red), NAME)) == whole(named(DERIVER.stack(after),
                                                                   NAME))).all()
+
+
+@pytest.mark.parametrize("on", [False, True])
+def test_lines_come_home_as_lines_in_however_many_layers(on: bool) -> None:
+    inked = apply(RECIPE, SetInk(ink=Inking(on=on)))
+    by_part = inked.model_copy(update={"delivery": Delivery(lines="by part")})
+    for recipe in (inked, by_part):
+        stack = DERIVER.stack(recipe)
+        found = match_returned(DERIVER, recipe, stack)
+        kinds = {layer.name: r.match.kind
+                 for layer, r in zip(stack.layers(), found, strict=True)}
+        inks = {name for name in kinds if "/ lines" in name or name.startswith("lines / ")}
+        assert inks == {name for name, kind in kinds.items() if kind == "lines"} and inks
+        assert take_over(DERIVER, recipe, stack, [r.match for r in found]) == (None, [])
+    # A piece that begins from such a file has the same drawing.
+    drawing = lines_of(DERIVER.stack(by_part.model_copy(update={"ink": Inking()})))
+    assert (drawing[..., 3] == DERIVER.ink(RECIPE)).all()
 
 
 def test_colours_come_along_exactly() -> None:

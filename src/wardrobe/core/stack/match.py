@@ -95,8 +95,8 @@ def _match(placed: Placed, known: dict[str, PlannedLayer], names: Sequence[str],
 
 
 def _as_planned(index: int, own: PlannedLayer) -> Match:
-    kind = "lines" if own.over and own.over.shape == INK and own.part == "lines" else \
-        _KIND_OF[own.content]
+    inked = own.over and own.over.shape == INK and own.part == "lines"
+    kind = "lines" if inked or own.content in ("line", "clipped") else _KIND_OF[own.content]
     row = own.rows[0] if len(own.rows) == 1 and own.rows[0] else None
     layer = own.layer
     if kind == "pass" and (layer is None or layer.shape is None or own.under):
