@@ -3,6 +3,8 @@
 import colour as colour_science
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from wardrobe.core.colour import (
     decode,
@@ -15,6 +17,7 @@ from wardrobe.core.colour import (
     srgb_to_oklab,
     srgb_to_oklch,
 )
+from wardrobe.core.colour.oklab import oklch_within_gamut
 
 # Sharma, Wu, Dalal 2005, table 1: L1 a1 b1, L2 a2 b2, CIEDE2000.
 SHARMA = np.array([
@@ -88,3 +91,32 @@ def test_hsb_published_values() -> None:
     """W3C CSS Color 3, section 4.2.4 and common tables: pure hues lie 60 degrees apart."""
     assert srgb_to_hsb((1, 1, 0)) == (60, 1, 1)
     assert hsb_to_srgb((210, 0.5, 0.8)) == pytest.approx((0.4, 0.6, 0.8))
+
+
+@given(st.lists(st.tuples(st.floats(0, 1), st.floats(0, 0.4), st.floats(-720, 720)), min_size=1,
+                max_size=20))
+def test_chroma_is_given_up_as_far_as_the_gamut_asks(
+        lch: list[tuple[float, float, float]]) -> None:
+    """Lightness and hue stay (colour-science, Ottosson 2020), and no more than a thirty-second of
+    the chroma is lost without need."""
+    wanted = np.array(lch)
+    found = oklch_within_gamut(*wanted.T)
+    assert found.min() >= 0 and found.max() <= 1
+
+    def linear(light: np.ndarray, chroma: np.ndarray, hue: np.ndarray) -> np.ndarray:
+        angle = np.radians(hue)
+        oklab = np.stack([light, chroma * np.cos(angle), chroma * np.sin(angle)], axis=-1)
+        return colour_science.XYZ_to_sRGB(colour_science.Oklab_to_XYZ(oklab),
+                                         apply_cctf_encoding=False)
+
+    light, chroma, hue = wanted.T
+    kept = np.array([np.linalg.norm(srgb_to_oklab(encode(rgb))[1:]) for rgb in found])
+    inside = ((linear(light, chroma, hue) > 1e-4) & (linear(light, chroma, hue) < 1 - 1e-4)).all(-1)
+    assert np.abs(found - linear(light, chroma, hue))[inside].max(initial=0) < 1e-3  # matrices of four digits
+    # What was given up was needed: a little more would be out of the gamut.
+    more = linear(light, np.minimum(chroma, kept + chroma / 32 + 1e-3), hue)
+    lost = (chroma - kept > chroma / 32 + 2e-3) & (light > 0.02) & (light < 0.98)
+    assert ((more[lost] < 1e-3) | (more[lost] > 1 - 1e-3)).any(axis=-1).all()
+    seen = srgb_to_oklab(encode(found))
+    near = (light > 0.05) & (light < 0.95)
+    assert np.abs(seen[near, 0] - light[near]).max(initial=0) < 1e-3

@@ -4,6 +4,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from wardrobe.core.colour.srgb import Float, decode, encode
+from wardrobe.core.kernel import kernel
 
 _TO_LMS = np.array([
     [0.4122214708, 0.5363325363, 0.0514459929],
@@ -102,4 +103,55 @@ def oklch_to_srgb(lch: ArrayLike) -> Float:
     return out.reshape(wanted.shape)
 
 
+def oklch_within_gamut(lightness: ArrayLike, chroma: ArrayLike, hue: ArrayLike) -> Float:
+    """OKLCH to linear light of sRGB, with as much of the chroma as the gamut has: lightness and
+    hue stay as they are.
+
+    Parameters
+    ----------
+    lightness, chroma, hue : array_like, of shapes that broadcast
+        0..1, 0 and more, degrees.
+
+    Returns
+    -------
+    ndarray of float64, shape (..., 3), range 0..1
+        Chroma is given up to a thirty-second of what was asked for.
+    """
+    flat = [np.ascontiguousarray(v, np.float64) for v in np.broadcast_arrays(
+        np.asarray(lightness, float), np.asarray(chroma, float), np.radians(hue))]
+    found: Float = _within(flat[0].ravel(), flat[1].ravel(), flat[2].ravel(), _FROM_LAB, _FROM_LMS)
+    return found.reshape(*flat[0].shape, 3)
+
+
+@kernel
+def _within(lightness: Float, chroma: Float, hue: Float, from_lab: Float,
+            from_lms: Float) -> Float:
+    out = np.empty((len(lightness), 3))
+    root, rgb = np.empty(3), np.empty(3)
+    for k in range(len(lightness)):
+        a, b = np.cos(hue[k]), np.sin(hue[k])
+        low, high, tried = 0.0, chroma[k], chroma[k]
+        for halving in range(_HALVINGS + 2):
+            for i in range(3):
+                root[i] = (from_lab[i, 0] * lightness[k]
+                           + tried * (from_lab[i, 1] * a + from_lab[i, 2] * b)) ** 3
+            inside = True
+            for i in range(3):
+                rgb[i] = (from_lms[i, 0] * root[0] + from_lms[i, 1] * root[1]
+                          + from_lms[i, 2] * root[2])
+                inside = inside and 0 <= rgb[i] <= 1
+            # All of it if it fits; else halved between what does and what does not.
+            if (inside and halving == 0) or halving > _HALVINGS:
+                break
+            if inside:
+                low = tried
+            else:
+                high = tried
+            tried = low if halving == _HALVINGS else (low + high) / 2
+        for i in range(3):
+            out[k, i] = min(1.0, max(0.0, rgb[i]))
+    return out
+
+
+_HALVINGS = 5
 _NOTICED, _EPSILON = 0.02, 1e-4  # Oklab distances; section 13.2

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour import delta_e_2000, encode, srgb_to_lab, srgb_to_oklch
-from wardrobe.core.colour.oklab import oklab_to_linear
+from wardrobe.core.colour.oklab import oklch_within_gamut
 
 Float = NDArray[np.float64]
 Byte = NDArray[np.uint8]
@@ -189,23 +189,7 @@ def _bytes(value: Float, chroma: Float, hue: Float) -> Byte:
 
 def _coloured(value: Float, chroma: Float, hue: Float) -> Float:
     """sRGB of L*, OKLCH chroma and hue; chroma is given up where the value does not allow it."""
-    value, chroma, hue = np.broadcast_arrays(value, chroma, np.radians(hue))
+    value, chroma, hue = np.broadcast_arrays(value, chroma, hue)
     # L* of a grey is 116 times the cube root of Y, less 16, and Oklab's lightness that root.
-    lightness = np.where(value < _LINEAR, np.cbrt(value / 903.3), (value + 16) / 116).ravel()
-    flat, way = chroma.ravel().copy(), np.stack([np.cos(hue).ravel(), np.sin(hue).ravel()])
-
-    def linear(rows: NDArray[np.intp] | slice, c: Float) -> Float:
-        lab = np.stack([lightness[rows], c * way[0, rows], c * way[1, rows]], axis=-1)
-        found: Float = oklab_to_linear(lab)
-        return found
-
-    rgb = linear(slice(None), flat)
-    out = np.flatnonzero(((rgb < 0) | (rgb > 1)).any(axis=-1))
-    low, high = np.zeros(len(out)), flat[out]
-    for _ in range(5):
-        middle = (low + high) / 2
-        tried = linear(out, middle)
-        beyond = ((tried < 0) | (tried > 1)).any(axis=-1)
-        low, high = np.where(beyond, low, middle), np.where(beyond, middle, high)
-    rgb[out] = linear(out, low)
-    return encode(np.clip(rgb, 0, 1)).reshape(*value.shape, 3)
+    lightness = np.where(value < _LINEAR, np.cbrt(value / 903.3), (value + 16) / 116)
+    return encode(oklch_within_gamut(lightness, chroma, hue))
