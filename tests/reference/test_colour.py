@@ -112,7 +112,8 @@ def test_chroma_is_given_up_as_far_as_the_gamut_asks(
     light, chroma, hue = wanted.T
     kept = np.array([np.linalg.norm(srgb_to_oklab(encode(rgb))[1:]) for rgb in found])
     inside = ((linear(light, chroma, hue) > 1e-4) & (linear(light, chroma, hue) < 1 - 1e-4)).all(-1)
-    assert np.abs(found - linear(light, chroma, hue))[inside].max(initial=0) < 1e-3  # matrices of four digits
+    # The library's matrices have four digits.
+    assert np.abs(found - linear(light, chroma, hue))[inside].max(initial=0) < 1e-3
     # What was given up was needed: a little more would be out of the gamut.
     more = linear(light, np.minimum(chroma, kept + chroma / 32 + 1e-3), hue)
     lost = (chroma - kept > chroma / 32 + 2e-3) & (light > 0.02) & (light < 0.98)
