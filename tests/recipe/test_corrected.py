@@ -194,6 +194,15 @@ def test_the_archive_holds_all_versions(tmp_path):
     assert set(back.assets) == {first, second}
     assert back.recipe == apply(start, edit)
     assert edit.laid
+    # One that is not laid on the first lies at its corner, whatever its size, but is a picture.
+    loose = PutDrawing(asset=second)
+    write_archive(path, facts, start, (loose,), (), files.__getitem__, {})
+    assert read_archive(path).recipe.source.asset == second
+    noise = hashlib.sha256(b"no picture").hexdigest()
+    files[noise] = b"no picture"
+    write_archive(path, facts, start, (PutDrawing(asset=noise),), (), files.__getitem__, {})
+    with pytest.raises(ArchiveError, match="no PNG"):
+        read_archive(path)
     wrong = edit.model_copy(update={"laid": edit.laid.model_copy(update={"width": 99})})
     write_archive(path, facts, start, (wrong,), (), files.__getitem__, {})
     with pytest.raises(ArchiveError, match="another size"):

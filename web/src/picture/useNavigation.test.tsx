@@ -38,7 +38,8 @@ const pointer = (kind: "pointerDown" | "pointerMove" | "pointerUp" | "pointerCan
 
 /** The events of the stand-in for a browser know no place. */
 const wheel = (more: object) => fireEvent(frame(), Object.assign(
-  new Event("wheel", { bubbles: true, cancelable: true }), { deltaX: 0, deltaY: 0, clientX: 0, clientY: 0, shiftKey: false, ctrlKey: false, ...more }));
+  new Event("wheel", { bubbles: true, cancelable: true }),
+  { deltaX: 0, deltaY: 0, clientX: 0, clientY: 0, shiftKey: false, ctrlKey: false, ...more }));
 
 describe("the wheel", () => {
   it("zooms about the point under it, which stays where it is", () => {

@@ -209,13 +209,15 @@ def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
 
 def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLimits) -> None:
     first = recipe.source.width, recipe.source.height
-    wanted = [(d.asset, (d.laid.width, d.laid.height) if d.laid else first)
-              for d in (recipe.source, *recipe.other_drawings)]
+    # A corrected drawing that is not laid on the first lies at its corner, whatever its size.
+    wanted: list[tuple[str, tuple[int, int] | None]] = [
+        (d.asset, (d.laid.width, d.laid.height) if d.laid else first if d.number == 1 else None)
+        for d in (recipe.source, *recipe.other_drawings)]
     placed = [p.pattern.picture for p in recipe.parts if p.pattern and p.pattern.picture]
     wanted += [(p.asset, (p.width, p.height)) for p in (*placed, recipe.details) if p]
     for name, size in wanted:
         if not assets[name].startswith(b"\x89PNG"):
             raise ArchiveError("A picture in the archive is no PNG, as those that Wardrobe keeps.")
         pixels = decode_image(assets[name], limits)
-        if (pixels.shape[1], pixels.shape[0]) != size:
+        if size is not None and (pixels.shape[1], pixels.shape[0]) != size:
             raise ArchiveError("A picture in the archive has another size than the recipe says.")
