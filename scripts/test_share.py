@@ -4,7 +4,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-FLOOR = 0.24  # only ever raised; the aim is a quarter to a third
+FLOOR = 0.25  # only ever raised; the aim is a quarter to a third
 _ROOT = Path(__file__).parent.parent
 _GENERATED = "web/src/api/schema.d.ts"
 

@@ -21,7 +21,7 @@ export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?:
     <Box component="footer" sx={{ height: 46, display: "flex", alignItems: "center", px: 1, bgcolor: "background.paper",
       borderTop: 1, borderColor: "divider", whiteSpace: "nowrap", overflow: "hidden" }}>
       {LOOKS.filter((look) => piece || look.key !== "before").map((look) => (
-        <Tooltip key={look.key} title={`${look.hint}. Tap to lock, hold for a moment.`}>
+        <Tooltip key={look.key} describeChild title={`${look.hint}. Tap to lock, hold for a moment.`}>
           <Button aria-pressed={glance[look.key]} aria-keyshortcuts={look.hotkey.toUpperCase()}
             sx={{ ...plain, ...(glance[look.key]
               && { color: "primary.main", outline: "2px dashed", outlineOffset: -4 }) }}
@@ -34,7 +34,7 @@ export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?:
           </Button>
         </Tooltip>
       ))}
-      <Tooltip title="The grey behind the picture">
+      <Tooltip title="The grey behind the picture" describeChild>
         <Button sx={plain} onClick={glance.nextBackdrop}>
           <Box component="span" sx={{ width: 16, height: 16, mr: 0.75, borderRadius: "50%", border: 1,
             borderColor: "text.secondary", bgcolor: BACKDROPS[glance.backdrop] }} />

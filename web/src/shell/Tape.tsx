@@ -19,7 +19,7 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
   return (
     <Box component="nav" aria-label="Steps"
       sx={{ display: "flex", height: 62, bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
-      <Tooltip title="All pieces">
+      <Tooltip title="All pieces" describeChild>
         <ButtonBase component={Link} to="/"
           sx={{ width: 196, px: 2, flexDirection: "column", alignItems: "flex-start", justifyContent: "center",
             textAlign: "left" }}>
