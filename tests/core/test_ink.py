@@ -13,7 +13,7 @@ from wardrobe.core.colour import srgb_to_oklch
 from wardrobe.core.ink.draw import draw_lines, shares_of
 from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEAST_STEP, LEVELS, Rule, Side, line_colours, stood_off
-from wardrobe.core.ink.stretches import find_stretches, in_front
+from wardrobe.core.ink.stretches import find_stretches, in_front, taken_away
 from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.ink.weight import weighed
 from wardrobe.core.light.rig import KeyLight
@@ -139,6 +139,32 @@ def test_the_part_in_front_owns_the_line() -> None:
     pairs = np.array([[0, 1], [1, 2], [2, 2]], np.uint16)
     assert in_front(pairs, np.array([-9.0, 1, 3])).tolist() == [[1, 0], [2, 1], [2, 2]]
     assert in_front(pairs, np.array([-9.0, 3, 1])).tolist() == [[1, 0], [1, 2], [2, 2]]
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_what_goes_with_a_part_does_not_depend_on_what_is_far_from_it(seed: int) -> None:
+    dice = np.random.default_rng(seed)
+    ink = np.zeros((300, 340), np.uint8)
+    for _ in range(9):
+        cv2.ellipse(ink, tuple(dice.integers(40, 260, 2).tolist()),
+                    tuple(dice.integers(15, 90, 2).tolist()), 0, 0, 280, 255, 6, cv2.LINE_AA)
+    gone = np.zeros(ink.shape, bool)
+    x, y = dice.integers(60, 160, 2)
+    gone[y:y + 80, x:x + 90] = True
+    away = taken_away(gone, ink, 6.0)
+    room = int(dice.integers(50, 90))
+    wide = taken_away(np.pad(gone, room), np.pad(ink, room), 6.0)
+    assert (wide[room:-room, room:-room] == away).all()
+    # All of what goes, but for the soft cut; nothing far from it but crumbs.
+    inner = ndimage.binary_erosion(gone, iterations=6)
+    outer = ~ndimage.binary_dilation(gone, iterations=30)
+    assert (away[inner] == 255).all() and not away[outer].any()
+    left = (ink > 0) & (away < 128)
+    pieces, count = ndimage.label(left, np.ones((3, 3)))
+    touched = np.unique(pieces[ndimage.binary_dilation(away >= 128, np.ones((3, 3))) & left])
+    sizes = ndimage.sum(left, pieces, touched)
+    assert count == 0 or (sizes[touched > 0] > 2.5 * 36).all()
+    assert not taken_away(gone & False, ink, 6.0).any()
 
 
 @pytest.mark.parametrize("azimuth", [0, 90, 128, 250])

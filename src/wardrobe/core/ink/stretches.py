@@ -20,6 +20,7 @@ _BESIDE, _HEAVIER = 4.0, 1.1  # px, line widths beside a line that count to it: 
 # smaller, where pixels are larger, or heavier
 _CUT, _HALF, _CRUMB = 0.25, 0.5, 3.0  # line widths over which a cut is made straight; crumbs,
 # in squares of a line width
+_ROOM = 2 * _CRUMB  # line widths beside what goes
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,7 +149,16 @@ def taken_away(gone: NDArray[np.bool_], ink: Byte, line_width: float) -> Byte:
         255 where all goes. Where a line that goes meets one that stays the cut is straight and
         soft by a pixel, and crumbs of ink that would be left beside it go as well.
     """
-    drawn = ink > 0
+    out = np.zeros(ink.shape, np.uint8)
+    x, y, w, h = cv2.boundingRect(gone.astype(np.uint8))
+    # A line that leaves this box is no crumb.
+    room = int(_ROOM * line_width) + 4
+    box = np.s_[max(0, y - room):y + h + room, max(0, x - room):x + w + room]
+    out[box] = _cut_off(gone[box], ink[box] > 0, line_width)
+    return out
+
+
+def _cut_off(gone: NDArray[np.bool_], drawn: NDArray[np.bool_], line_width: float) -> Byte:
     soft = cv2.GaussianBlur(gone.astype(np.float32), (0, 0), max(0.8, _CUT * line_width))
     away = gone & ~(drawn & (soft < _HALF)) | (drawn & (soft >= _HALF))
     _, pieces, stats, _ = cv2.connectedComponentsWithStats((drawn & ~away).astype(np.uint8))
