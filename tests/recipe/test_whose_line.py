@@ -18,6 +18,7 @@ from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ChangePart, MoveLight, SetForm, SetInk, apply
 from wardrobe.recipe.reports.section import stack_section
 from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.views import draw
 
 SIZE = 480
 WHOLE = View.whole(SIZE, SIZE)
@@ -92,6 +93,14 @@ def test_put_behind_it_takes_less_with_it() -> None:
     assert printed(hide(PLAIN, "disc"))[between].max() == 0
     assert (printed(hide(behind, "disc"))[between] == INK[between]).mean() > 0.99
     assert printed(hide(behind, "plate"))[between].max() == 0
+
+
+def test_work_on_the_areas_shows_all_lines() -> None:
+    for kind in ("parts", "unclaimed", "borders"):
+        shown, bare = (draw(DERIVER, r, kind, WHOLE) for r in (PLAIN, hide(PLAIN, "disc")))
+        assert (shown == bare).all(), kind
+    assert (draw(DERIVER, PLAIN, "lines", WHOLE) == draw(DERIVER, hide(PLAIN, "disc"), "lines",
+                                                         WHOLE)).all()
 
 
 @pytest.mark.parametrize("hues", [False, True])

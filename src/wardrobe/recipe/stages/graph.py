@@ -219,9 +219,10 @@ class Graph:
 
     # ---- Pictures ----
 
-    def sample(self, view: View) -> picture.Sample:
+    def sample(self, view: View, hidden_lines: bool = False) -> picture.Sample:
+        """What is seen of areas and ink; work on the areas shows the lines of hidden parts, too."""
         kind = picture.Sample if view.scale == 1 else picture.SmallSample
-        return kind(self.areas, self.printed, view)
+        return kind(self.areas, self._weighed if hidden_lines else self.printed, view)
 
     def prints(self, view: View, draft: bool = False) -> picture.Prints:
         return picture.Prints(self.sample(view), self.shown,

@@ -71,7 +71,7 @@ def picture_stage(deriver: Deriver, recipe: Recipe, kind: str, view: View,
     if kind == "lines":
         return OnWhite(g.line_draft(view) if draft else SmallInk(g.ink, view),
                        recipe.lines.colour)
-    sample = g.sample(view)
+    sample = g.sample(view, hidden_lines=True)
     if kind == "parts":
         return Tints(sample, g.assigned, len(recipe.parts))
     if kind == "unclaimed":
