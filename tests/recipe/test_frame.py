@@ -86,7 +86,7 @@ WITH_PLACES = ("parts", "touch_ups", "recuts", "claims", "hatching", "coloured_b
 @pytest.mark.parametrize("field", WITH_PLACES)
 def test_whatever_names_places_moves_with_the_picture_and_back(field: str) -> None:
     dice, seen = random.Random(field), 0
-    for _ in range(12):
+    for _ in range(24):
         recipe = changed(RECIPE, dice, 2, only=field)
         frame = Frame(turn=dice.randrange(4), tilt=round(dice.uniform(-30, 30), 1),
                       crop=(10, 20, 400, 300) if dice.random() < 0.5 else None)
