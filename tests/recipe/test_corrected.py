@@ -101,11 +101,13 @@ def test_what_is_drawn_otherwise_is_told_with_its_box_before_it_is_taken(desk):
     cv2.line(changed, (40, 40), (160, 60), 255, 9)
     found = desk.bring(changed)
     assert found.changed and {c.after for c in found.changed} <= {"ground", "none", "p1", "p2"}
+    before, after = desk.owners(desk.recipe), desk.owners(apply(desk.recipe, found.edit))
+    row = {p.id: k for k, p in enumerate(desk.recipe.parts, start=1)} | {"ground": 0, "none": 0}
     for change in found.changed:
         x, y, w, h = change.box
-        assert x + w >= x0 - 120 and y + h >= y0 - 120
-        assert desk.owners(desk.recipe)[int(change.place[1]), int(change.place[0])] > 0 \
-            or change.before in ("ground", "none")
+        at = int(change.place[1]), int(change.place[0])
+        assert x <= at[1] < x + w and y <= at[0] < y + h
+        assert (before[at], after[at]) == (row[change.before], row[change.after])
     new = [r for r in found.redrawn if r.new]
     assert any(r.box[0] <= 45 and r.box[0] + r.box[2] >= 150 for r in new)
     assert found.kept < 1
@@ -156,8 +158,9 @@ def test_every_version_is_kept_with_its_remark_and_can_be_gone_back_to(desk):
     back = apply(told, UseDrawing(number=1))
     assert [back.source.number, *(d.number for d in back.other_drawings)] == [1, 2, 3]
     assert apply(apply(back, UseDrawing(number=3)), UseDrawing(number=3)) == told
-    with pytest.raises(EditRefusedError, match="no such version"):
-        apply(told, UseDrawing(number=4))
+    for wrong in (UseDrawing(number=4), RemarkDrawing(number=0, remark="lost")):
+        with pytest.raises(EditRefusedError, match="no such version"):
+            apply(told, wrong)
     # On the first drawing without what was drawn since, it is the picture of before.
     bare = back.model_copy(update={name: getattr(desk.recipe, name) for name in (
         "closings", "touch_ups", "recuts", "claims", "proposed")})

@@ -174,6 +174,9 @@ def _in_use(recipe: Recipe, drawing: Drawing) -> Recipe:
 
 
 def _remark_drawing(recipe: Recipe, edit: RemarkDrawing) -> Recipe:
+    if edit.number not in {d.number for d in (recipe.source, *recipe.other_drawings)}:
+        raise EditRefusedError("There is no such version of the drawing.")
+
     def remarked(drawing: D) -> D:
         return drawing.model_copy(update={"remark": edit.remark}) \
             if drawing.number == edit.number else drawing
