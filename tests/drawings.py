@@ -4,8 +4,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.recipe.document.model import Claim, Part, Recipe, Source
-from wardrobe.recipe.edits import ReplaceParts, apply
+from wardrobe.recipe.document.model import Claim, Part, Recipe, Source, SplitArea
+from wardrobe.recipe.edits import AddPart, AddRecut, ClaimAreas, ReplaceParts, apply
 from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]
@@ -83,3 +83,15 @@ def piece(ink: Byte | None = None) -> tuple[Deriver, Recipe]:
     claims = tuple(Claim(to=p.id, strokes=(((float(x) + 0.5, float(y) + 0.5),),))
                    for p, (x, y) in zip(parts, areas.seeds[figure], strict=True))
     return deriver, apply(recipe, ReplaceParts(parts=parts, claims=claims, proposed=True))
+
+
+def scene() -> tuple[Deriver, Recipe]:
+    """The small figure before a sky and a floor, whose border runs behind it."""
+    deriver, recipe = piece()
+    horizon = AddRecut(recut=SplitArea(stroke=((4, 330), (240, 300), (476, 340)), behind=True))
+    for edit in (AddPart(name="sky", base="#9db8d6", scenery="sky"),
+                 AddPart(name="floor", base="#8a7a5c", scenery="floor"), horizon):
+        recipe = apply(recipe, edit)
+    sky, floor = (p.id for p in recipe.parts[-2:])
+    return deriver, apply(apply(recipe, ClaimAreas(to=sky, strokes=(((20, 20),),))),
+                          ClaimAreas(to=floor, strokes=(((20, 460),), ((460, 460),))))

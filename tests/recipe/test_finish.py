@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 from scipy import ndimage
 
-from tests.drawings import piece
+from tests.drawings import piece, scene
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.finish import textures
 from wardrobe.core.finish.textures import TEXTURES, Texture
@@ -58,6 +58,8 @@ DERIVER, PLAIN = piece()
 SIDE = SideLight(azimuth=0, height=0, colour="#ffddaa", strength=0.5)
 LIT = PLAIN.model_copy(update={"halo": Halo(width=2), "light": PLAIN.light.model_copy(update={
     "rim": SIDE, "ground": GroundShadow()})})
+SCENE_DERIVER, SCENE = scene()
+SCENERY = SCENE.model_copy(update={"light": LIT.light})
 WHOLE = View.whole(480, 480)
 PEN = SpotStroke(points=((100, 120), (220, 260)), widths=(30, 50))
 SHAPES = [Everywhere(), InPass(name="shade"), InPass(name="shade", outside=True),
@@ -98,29 +100,30 @@ def finished(*layers: FinishDraft, recipe: Recipe = LIT) -> Recipe:
 @settings(max_examples=25)
 @given(st.integers(0, 2**32), st.integers(1, 6),
        st.sampled_from(list(product(("by part", "by pass", "whole figure"),
-                                    ("limited", "masked")))), st.booleans())
+                                    ("limited", "masked")))), st.booleans(), st.booleans())
 def test_picture_tiles_and_stack_agree(seed: int, count: int, how: tuple[str, str],
-                                       hide: bool) -> None:
+                                       hide: bool, around: bool) -> None:
     """Any layers: the stack flattens to the picture within 1/255, a tile is that of the whole."""
     dice = random.Random(seed)
-    recipe = finished(*(draft_of(dice, k) for k in range(count)))
+    deriver, base = (SCENE_DERIVER, SCENERY) if around else (DERIVER, LIT)
+    recipe = finished(*(draft_of(dice, k) for k in range(count)), recipe=base)
     recipe = recipe.model_copy(update={
         "delivery": Delivery(arrangement=how[0], clipping=how[1])})
     if hide:
         recipe = apply(recipe, ChangePart(part="p2", visible=False))
-    picture = DERIVER.picture(recipe, WHOLE)
-    stack = DERIVER.stack(recipe)
+    picture = deriver.picture(recipe, WHOLE)
+    stack = deriver.stack(recipe)
     off = np.abs(flatten(stack)[..., :3].astype(int) - picture)
     assert off.max() <= 1
-    listed = [line.name for line in stack_section(DERIVER, recipe).lines if line.kind == "layer"]
+    listed = [line.name for line in stack_section(deriver, recipe).lines if line.kind == "layer"]
     assert listed[::-1] == [layer.name for layer in stack.layers()]
     x, y = dice.randrange(400), dice.randrange(400)
     tile = View(x, y, dice.randrange(20, 80), dice.randrange(20, 80)).within(480, 480)
-    assert np.array_equal(DERIVER.picture(recipe, tile), picture[tile.slices])
+    assert np.array_equal(deriver.picture(recipe, tile), picture[tile.slices])
     half = View(2 * (x // 2), 2 * (y // 2), 60, 60, 0.5).within(480, 480)
-    small = DERIVER.picture(recipe, View(0, 0, 480, 480, 0.5))
+    small = deriver.picture(recipe, View(0, 0, 480, 480, 0.5))
     there = small[half.y // 2:half.y // 2 + half.shape[0], half.x // 2:half.x // 2 + half.shape[1]]
-    off = np.abs(DERIVER.picture(recipe, half).astype(int) - there)
+    off = np.abs(deriver.picture(recipe, half).astype(int) - there)
     assert np.quantile(off, 0.99) <= 1  # shapes drawn for a scaled tile may differ at an edge
 
 

@@ -16,6 +16,7 @@ from wardrobe.core.lines.gaps import Closures
 Int = NDArray[np.int32]
 Box = tuple[slice, slice]
 
+_NEAR_EDGE = 0.06  # of the longer edge
 _REACH = 3.0  # line widths that a stroke's ends go on to meet a line
 _LARGE = 1_500_000  # pixels of a box from which an area is shared out at half its size
 
@@ -27,7 +28,7 @@ def area_at(areas: Areas, point: Point) -> int:
     return int(areas.labels[y, x])
 
 
-def split(areas: Areas, stroke: Sequence[Point]) -> Areas:
+def split(areas: Areas, stroke: Sequence[Point], behind: bool = False) -> Areas:
     """Part every area that a stroke cuts through.
 
     Parameters
@@ -35,14 +36,18 @@ def split(areas: Areas, stroke: Sequence[Point]) -> Areas:
     areas : Areas
     stroke : sequence of (x, y)
         Picture pixels; its ends go on for up to 3 line widths until they meet a line.
+    behind : bool
+        It runs behind the figure, as a horizon does: only ground is parted, and ends near the
+        edge of the picture go on to it.
 
     Returns
     -------
     Areas
         The largest piece keeps the area's number; the same object if nothing is parted.
     """
-    path = curve_pixels(_reaching(areas, stroke))
     height, width = areas.labels.shape
+    edge = _NEAR_EDGE * max(height, width) if behind else 0
+    path = curve_pixels(_reaching(areas, stroke, edge))
     low = np.clip(path.min(axis=(0, 1)), 0, [width - 1, height - 1])
     high = np.clip(path.max(axis=(0, 1)), 0, [width - 1, height - 1]) + 1
     near = np.s_[low[1]:high[1], low[0]:high[0]]
@@ -51,6 +56,8 @@ def split(areas: Areas, stroke: Sequence[Point]) -> Areas:
     crossed = np.unique(areas.labels[near][(on > 0) & areas.core[near]])
     least = max(12.0, areas.line_width**2)
     for area in crossed.tolist():
+        if behind and not areas.ground[area]:
+            continue
         box = _box(areas, area)
         free = ((areas.labels[box] == area) & areas.core[box]).astype(np.uint8)
         corner = np.array([box[1].start, box[0].start], np.int32)
@@ -138,8 +145,9 @@ def beyond_the_neck(areas: Areas, click: Point) -> Point:
     return px * scale + x, py * scale + y
 
 
-def _reaching(areas: Areas, stroke: Sequence[Point]) -> list[Point]:
-    """The stroke with its ends going on, until they meet a line or for a little."""
+def _reaching(areas: Areas, stroke: Sequence[Point], edge: float) -> list[Point]:
+    """The stroke with its ends going on, until they meet a line or for a little, or to the edge
+    of the picture if it is as near as that."""
     height, width = areas.labels.shape
     points = [(float(x), float(y)) for x, y in stroke]
     most = int(_REACH * areas.line_width) + 2
@@ -150,7 +158,8 @@ def _reaching(areas: Areas, stroke: Sequence[Point]) -> list[Point]:
         if far is None:
             continue
         way = (here - far) / np.hypot(*(here - far))
-        for step in range(1, most + 1):
+        beside = min(here[0], here[1], width - 1 - here[0], height - 1 - here[1]) < edge
+        for step in range(1, 1 + (int(2 * edge) if beside else most)):
             x, y = here + step * way
             if not (0 <= x < width and 0 <= y < height and areas.core[int(y), int(x)]):
                 end = (float(x), float(y))

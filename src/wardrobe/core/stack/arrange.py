@@ -36,8 +36,7 @@ def obstacle(figure: Figure, arrangement: Arrangement) -> str | None:
     """Why an arrangement cannot give the picture; None if it can."""
     if arrangement == "by part":
         return None
-    coats = [(name, [layer for layer in coat.layers])
-             for name, coat in zip(figure.names, figure.coats, strict=True)]
+    coats = [(figure.names[row - 1], figure.coats[row - 1].layers) for row in sorted(_rows(figure))]
     if arrangement == "whole figure":
         first: dict[str, tuple[str, PassLayer]] = {}
         for part, layers in coats:
@@ -71,11 +70,14 @@ def arrange(figure: Figure, coverage: Coverage, layout: Layout) -> list[Planned]
     body = _BODIES[arrangement](figure, coverage, layout)
     ink = next(k for k, o in enumerate(figure.over) if o.part == LINES)
     # What lies on the ground alone may lie under the figure, unless something is below it.
-    behind = next((k for k, o in enumerate(figure.over) if o.rows != frozenset([0])), ink)
+    around = frozenset([0, *figure.scenery])
+    behind = next((k for k, o in enumerate(figure.over)
+                   if o.rows is None or not o.rows <= around), ink)
     nodes: list[Planned] = [
         PlannedLayer("background", "base", "canvas", colour=figure.background),
         *(PlannedLayer("background", layer.name, "pass", (0,), layer.colour, layer.mode,
                        layer.strength, layer, under=True) for layer in figure.behind),
+        *_scenery(figure, coverage, layout),
         *(_over(figure, o, under=True) for o in figure.over[:behind]),
         *_blanks(layout, "behind", "background"),
         PlannedLayer("silhouette", "base", "figure", colour=SILHOUETTE_GREY),
@@ -133,8 +135,8 @@ def _blanks(layout: Layout, place: Place, part: str) -> list[Planned]:
 
 
 def _rows(figure: Figure) -> list[int]:
-    """Rows from the bottom: the first part is in front."""
-    return list(range(len(figure.names), 0, -1))
+    """Rows of the figure from the bottom: the first part is in front."""
+    return [row for row in range(len(figure.names), 0, -1) if row not in figure.scenery]
 
 
 def _ground(figure: Figure, row: int, visible: bool = True) -> list[PlannedLayer]:
@@ -175,6 +177,17 @@ def _closed(children: Sequence[Planned], rows: tuple[int, ...], part: str,
 
     return (*map(bled, children),
             PlannedLayer(part, _MASK, "mask", rows, SILHOUETTE_GREY, "destination-in"))
+
+
+def _scenery(figure: Figure, coverage: Coverage, layout: Layout) -> Iterator[PlannedGroup]:
+    """What lies around the figure, under it, a group each."""
+    for row in figure.scenery:
+        name = figure.names[row - 1]
+        passes = (_laid(figure, coverage, layout, (row,), name, layer, row)
+                  for layer in figure.coats[row - 1].layers)
+        children = [*_ground(figure, row), *(p for p in passes if p)]
+        yield PlannedGroup(name, "", _closed(children, (row,), name, layout), (row,),
+                           visible=row not in figure.hidden)
 
 
 def _by_part(figure: Figure, coverage: Coverage, layout: Layout) -> Iterator[Planned]:

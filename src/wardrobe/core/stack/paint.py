@@ -160,11 +160,10 @@ class _Painter:
 
     def _inside(self, parts: NDArray[np.uint16], plan: PlannedLayer) -> NDArray[np.bool_]:
         if plan.content == "figure":
-            shown = parts > 0
-            hidden = self._figure.hidden
-            return shown & ~np.isin(parts, list(hidden)) if hidden else shown
-        if plan.under:
-            return np.ones(parts.shape, bool)
+            return ~np.isin(parts, [0, *self._figure.hidden, *self._figure.scenery])
+        if plan.under:  # everywhere, but on what is seen of other rows of the ground
+            others = {0, *self._figure.scenery} - {*plan.rows}
+            return ~np.isin(parts, list(others)) if others else np.ones(parts.shape, bool)
         if len(plan.rows) == 1:
             return parts == plan.rows[0]
         has = np.zeros(len(self._figure.names) + 1, bool)
@@ -189,7 +188,7 @@ class _Painter:
         parts = masks.parts[box]
         alpha = masks.soft[over.soft][box] if over.soft else masks.ink[box] \
             if over.shape == INK else self._level(over.shape, over.outside, box)
-        if over.rows is not None and not plan.under:
+        if over.rows is not None:
             alpha = np.where(self._inside(parts, plan), alpha, np.uint8(0))
         if isinstance(over.source, tuple):
             return Tint(alpha, over.source)

@@ -87,6 +87,8 @@ class Figure:
         What lies on the background, under the figure.
     line_rows : tuple of int
         Rows that own lines, 0 for lines that no part owns.
+    scenery : tuple of int
+        Rows of what lies around the figure, the farthest first.
     """
 
     names: tuple[str, ...]
@@ -98,6 +100,7 @@ class Figure:
     hidden: frozenset[int] = frozenset()
     behind: tuple[PassLayer, ...] = ()
     line_rows: tuple[int, ...] = ()
+    scenery: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)

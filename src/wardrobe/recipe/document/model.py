@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from wardrobe.core.finish.planes import PLANES
 from wardrobe.core.lines.frame import turned_size
 from wardrobe.core.lines.intake import Kind
 from wardrobe.core.lines.stroke import Edge
@@ -26,6 +27,7 @@ from wardrobe.recipe.document.types import (
     PassKey,
     Point,
     Strokes,
+    one_of,
 )
 from wardrobe.recipe.document.upgrade import as_today
 
@@ -130,10 +132,11 @@ class OpenGap(Frozen):
 
 
 class SplitArea(Frozen):
-    """A stroke that parts the areas it cuts through."""
+    """A stroke that parts the areas it cuts through; ``behind`` the figure only the ground."""
 
     kind: Literal["split"] = "split"
     stroke: Annotated[tuple[Point, ...], Field(min_length=2, max_length=2000)]
+    behind: bool = False
 
 
 class JoinAreas(Frozen):
@@ -153,6 +156,9 @@ class ShareArea(Frozen):
 Recut = Annotated[SplitArea | JoinAreas | ShareArea, Field(discriminator="kind")]
 
 
+PlaneKey = Annotated[str, one_of("plane", PLANES)]
+
+
 class Part(Frozen):
     """A named set of areas with one material and one base colour.
 
@@ -170,6 +176,9 @@ class Part(Frozen):
     own : dict of str to str
         Colours that are to be seen in passes, whatever the rule says.
     form : PartForm
+    scenery : str or None
+        A key of PLANES, for what lies around the figure: it may hold the outside, takes no
+        form shade, and lies outside of the silhouette.
     """
 
     id: PartId
@@ -183,11 +192,24 @@ class Part(Frozen):
     method: MethodKey | None = None
     own: dict[PassKey, Colour] = Field(default_factory=dict)
     form: PartForm = PartForm()
+    scenery: PlaneKey | None = None
 
 
 def family(parts: Sequence[Part], part_id: str) -> list[str]:
     """Ids of a part and of all that belong to it, in the order of the list."""
     return [p.id for p in parts if part_id in lineage(parts, p.id)]
+
+
+def ground_rows(parts: Sequence[Part]) -> frozenset[int]:
+    """Rows of what lies around the figure: 0, the background, and the scenery."""
+    return frozenset([0, *(row for row, p in enumerate(parts, start=1) if p.scenery)])
+
+
+def farthest_first(parts: Sequence[Part]) -> tuple[int, ...]:
+    """Rows of the scenery, by plane and then from behind in the list."""
+    rows = [(list(PLANES).index(p.scenery), -row) for row, p in enumerate(parts, start=1)
+            if p.scenery]
+    return tuple(-row for _, row in sorted(rows))
 
 
 def hidden(parts: Sequence[Part]) -> set[str]:

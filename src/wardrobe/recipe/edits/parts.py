@@ -11,6 +11,7 @@ from wardrobe.recipe.document.model import (
     Claim,
     Fill,
     Part,
+    PlaneKey,
     Recipe,
     check_families,
     family,
@@ -38,6 +39,7 @@ class AddPart(Frozen):
     name: PartName
     material: MaterialKey = "matte cloth"
     base: Colour = "#9a9aa2"
+    scenery: PlaneKey | None = None
 
 
 class AddParts(Frozen):
@@ -48,7 +50,10 @@ class AddParts(Frozen):
 
 
 class ChangePart(Targeted):
-    """Rename a part, or change its material or base colour; what is not given stays."""
+    """Rename a part, or change its material, base colour or place; what is not given stays.
+
+    ``scenery`` is the plane of what lies around the figure, or ``figure`` for what is of it.
+    """
 
     kind: Literal["change_part"] = "change_part"
     part: PartId
@@ -57,6 +62,7 @@ class ChangePart(Targeted):
     base: Colour | None = None
     visible: bool | None = None
     with_parent: bool | None = None
+    scenery: PlaneKey | Literal["figure"] | None = None
 
 
 class ArrangePart(Frozen):
@@ -139,7 +145,8 @@ def _add_part(recipe: Recipe, edit: AddPart) -> Recipe:
     _check_name(recipe, edit.name)
     if len(recipe.parts) >= MAX_PARTS:
         raise EditRefusedError(f"A piece has at most {MAX_PARTS} parts.")
-    part = Part(id=next_part_id(recipe), name=edit.name, material=edit.material, base=edit.base)
+    part = Part(id=next_part_id(recipe), name=edit.name, material=edit.material, base=edit.base,
+                scenery=edit.scenery)
     return recipe.model_copy(update={"parts": (*recipe.parts, part), "proposed": False})
 
 
@@ -166,19 +173,31 @@ def _change_part(recipe: Recipe, edit: ChangePart) -> Recipe:
     if edit.with_parent and part.parent is None:
         raise EditRefusedError("The part belongs to no other.")
     changes = edit.model_dump(exclude={"kind", "part", "targets"}, exclude_none=True)
+    if edit.scenery == "figure":
+        changes["scenery"] = None
+    elif edit.scenery and part.scenery is None:
+        # It stands by itself, and so does what belonged to it.
+        changes |= _ALONE
+        recipe = recipe.model_copy(update={"parts": _let_go(recipe.parts, part)})
     return changed_part(recipe, part.id, **changes)
+
+
+_ALONE = {"parent": None, "with_parent": False}
+
+
+def _let_go(parts: tuple[Part, ...], head: Part) -> tuple[Part, ...]:
+    """The parts, what belonged to one of them belonging to what that belonged to."""
+    left = {"parent": head.parent, "with_parent": False}
+    return tuple(p.model_copy(update=left) if p.parent == head.id else p for p in parts)
 
 
 def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
     part = part_of(recipe, edit.part)
-    # What belonged to it belongs to what it belonged to.
-    orphan = {"parent": part.parent, "with_parent": False}
     # The claims stay, so that areas do not fall back to whom they belonged before.
     claims = tuple(c.model_copy(update={"to": "none"}) if c.to == edit.part else c
                    for c in recipe.claims)
     return recipe.model_copy(update={
-        "parts": tuple(p.model_copy(update=orphan) if p.parent == part.id else p
-                       for p in recipe.parts if p is not part),
+        "parts": tuple(p for p in _let_go(recipe.parts, part) if p.id != part.id),
         "claims": claims, "proposed": False, **_of_parts(recipe, lambda i: i != part.id)})
 
 
@@ -247,6 +266,8 @@ def _arrange_part(recipe: Recipe, edit: ArrangePart) -> Recipe:
     for other in (edit.before, edit.parent):
         if other is not None:
             part_of(recipe, other)
+    if edit.parent is not None and (part.scenery or part_of(recipe, edit.parent).scenery):
+        raise EditRefusedError("Scenery belongs to no part, and no part to it.")
     if edit.parent in moving:
         raise EditRefusedError("A part cannot belong to one of its own parts.")
     changed = part.model_copy(update={"parent": edit.parent,

@@ -95,7 +95,7 @@ def ready_finishes(deriver: Deriver, recipe: Recipe) -> list[Finish]:
 def _ground(deriver: Deriver, recipe: Recipe) -> _Ground:
     width, height = recipe.size
     view = View.whole(width, height, SMALL)
-    seen = deriver.store(deriver.stages(recipe).parts_seen(view)) > 0
+    seen = deriver.store(deriver.stages(recipe).figure_seen(view)) > 0
     rows, columns = np.flatnonzero(seen.any(axis=1)), np.flatnonzero(seen.any(axis=0))
     if not len(rows):
         rows, columns = np.array([0, seen.shape[0] - 1]), np.array([0, seen.shape[1] - 1])

@@ -35,7 +35,8 @@ def meaning(deriver: Deriver, recipe: Recipe, gesture: Gesture, stroke: Sequence
     Parameters
     ----------
     gesture : str
-        ``split`` parts the areas under the stroke; ``join`` makes one of all areas under it;
+        ``split`` parts the areas under the stroke, or only the ground if ``part`` is scenery,
+        so that a horizon can be drawn across the figure; ``join`` makes one of all areas under it;
         ``move border`` lets the border between two areas run along it; ``share out`` gives the
         place of a click, and what is nearer to it than to those of other parts, to ``part``.
 
@@ -51,17 +52,20 @@ def meaning(deriver: Deriver, recipe: Recipe, gesture: Gesture, stroke: Sequence
             return _share(deriver, recipe, stroke[0], part)
         if gesture == "join":
             return _join(deriver, recipe, stroke)
-        return _split(deriver, recipe, stroke, gesture)
+        scenery = any(p.id == part and p.scenery for p in recipe.parts)
+        return _split(deriver, recipe, stroke, gesture, scenery and gesture == "split")
 
 
-def _split(deriver: Deriver, recipe: Recipe, stroke: Sequence[Point], gesture: Gesture) -> Edit:
+def _split(deriver: Deriver, recipe: Recipe, stroke: Sequence[Point], gesture: Gesture,
+           behind: bool) -> Edit:
     if len(stroke) < 2:
         raise EditRefusedError("A stroke is needed: draw from one line to another.")
-    split = AddRecut(recut=SplitArea(stroke=tuple(stroke)))
+    split = AddRecut(recut=SplitArea(stroke=tuple(stroke), behind=behind))
     before, after = deriver.areas(recipe), deriver.areas(apply(recipe, split))
     if after is before:
-        raise EditRefusedError("The stroke parts no area: draw it right across, from line to "
-                               "line.")
+        raise EditRefusedError(
+            "The stroke parts no ground: draw it right across, from edge to edge." if behind else
+            "The stroke parts no area: draw it right across, from line to line.")
     edits: list[SingleEdit] = [split]
     if gesture == "move border":
         edits += _hand_over(deriver, recipe, before, after)
@@ -88,7 +92,7 @@ def _keep_owners(deriver: Deriver, recipe: Recipe, before: Areas,
 
 def _claim(deriver: Deriver, recipe: Recipe, before: Areas, place: Point) -> list[ClaimAreas]:
     """Say again whose a place is; nothing where it is nobody's."""
-    owner = deriver.assignment(recipe).part_of_area[area_at(before, place)]
+    owner = deriver.assignment(recipe).painted[area_at(before, place)]
     return [ClaimAreas(to=recipe.parts[owner - 1].id, strokes=((place,),))] if owner else []
 
 

@@ -11,7 +11,7 @@ from wardrobe.core.form.folds import border_distance
 from wardrobe.core.layers.layer import Masks
 from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
 from wardrobe.core.passes.table import PASSES
-from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.model import Recipe, ground_rows
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
 
@@ -98,7 +98,7 @@ def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
     """Measure the shapes of all passes, and audit the shade of each part."""
     view = View.whole(*recipe.size, EDGE)
     masks = deriver.masks(recipe, view)
-    figure = masks.parts > 0
+    figure = ~np.isin(masks.parts, list(ground_rows(recipe.parts)))
     passes = [count_shapes(name, masks.level(name) > 127, figure)
               for name in masks.keys if not PASSES[name].soft]
     return LightReport(passes, _audit(deriver, recipe, view, masks), touch_ups_elsewhere(recipe),

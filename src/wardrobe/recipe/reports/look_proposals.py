@@ -112,7 +112,7 @@ def propose_looks(deriver: Deriver, recipe: Recipe, wish: VaryWish) -> list[Prop
     start = dressed(recipe, wish.start)
     if isinstance(wish, ByTime):
         return _times(start)
-    locked = np.array([p.id in wish.locked for p in start.parts], bool)
+    locked = np.array([p.id in wish.locked or p.scenery is not None for p in start.parts], bool)
     if locked.all():
         raise EditRefusedError("There is no part whose colour may change: add parts, or unlock "
                                "some.")

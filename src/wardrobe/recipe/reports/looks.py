@@ -61,7 +61,7 @@ class MeasuredParts(Stage[Measured]):
 def measure(deriver: Deriver, recipe: Recipe) -> Measured:
     """Measure the parts of a piece; looks share it."""
     view = View.whole(*recipe.size, EDGE)
-    return deriver.store(MeasuredParts(deriver.stages(recipe).parts_seen(view),
+    return deriver.store(MeasuredParts(deriver.stages(recipe).figure_seen(view),
                                        len(recipe.parts)))
 
 

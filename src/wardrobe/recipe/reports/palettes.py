@@ -91,7 +91,8 @@ def first_palettes(deriver: Deriver, recipe: Recipe) -> list[PaletteOffer]:
 def _worn(recipe: Recipe, measured: FigureParts, palette: FirstPalette) -> Several:
     return Several(edits=tuple(
         ChangePart(part=p.id, base=base)
-        for p, base in zip(recipe.parts, first_colours(measured, palette), strict=True)))
+        for p, base in zip(recipe.parts, first_colours(measured, palette), strict=True)
+        if p.scenery is None))
 
 
 def _numbered(number: int, names: set[str]) -> str:

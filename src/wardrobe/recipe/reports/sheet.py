@@ -111,7 +111,8 @@ def colour_sheet(recipe: Recipe) -> Sheet:
     """Columns of the piece's method, and one row a part, front to behind."""
     colouring = Colouring.of(recipe)
     coats = coats_of(colouring)
-    names = [[BASE, *shapes_of([coat])] for coat in coats]
+    names = [[BASE] if part.scenery else [BASE, *shapes_of([coat])]
+             for part, coat in zip(recipe.parts, coats, strict=True)]
     at = [(row, name) for row, mine in enumerate(names) for name in mine]
     seen = seen_inside(coats, [from_hex(p.base) for p in recipe.parts], at)
     colours = {place: in_bytes(colour) for place, colour in zip(at, seen, strict=True)}

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from wardrobe.core.colour import from_hex
+from wardrobe.core.finish.planes import PLANES
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Ink, Method, Rules
@@ -19,13 +20,17 @@ _WASHES: tuple[WashKey, ...] = ("shade", "deep shade", "light", "glint", "wash")
 
 
 class Dye(NamedTuple):
-    """What the colours of one part follow from; ``inked`` are passes drawn in ink instead."""
+    """What the colours of one part follow from.
+
+    ``inked`` are passes drawn in ink instead; ``plane`` is that of scenery.
+    """
 
     base: str
     method: str | None
     material: str
     own: tuple[tuple[str, str], ...]
     inked: tuple[str, ...] = ()
+    plane: str | None = None
 
 
 class Overlay(NamedTuple):
@@ -65,7 +70,8 @@ class Colouring:
         inked = {p.id: tuple(s.name for s in recipe.ink.shades
                              if s.instead and (not s.parts or p.id in s.parts))
                  for p in recipe.parts}
-        return cls(tuple(Dye(p.base, p.method, p.material, tuple(p.own.items()), inked[p.id])
+        return cls(tuple(Dye(p.base, p.method, p.material, tuple(p.own.items()), inked[p.id],
+                             p.scenery)
                          for p in recipe.parts), recipe.passes, recipe.background,
                    light.ambient, rim, bounce, ground)
 
@@ -94,10 +100,14 @@ def coats_of(colouring: Colouring) -> list[Coat]:
 
 def ground_coat(colouring: Colouring) -> Coat:
     """What lies behind the figure: the background, and the figure's shadow on it."""
+    return _shadowed(colouring, colouring.background)
+
+
+def _shadowed(colouring: Colouring, colour: str) -> Coat:
     ground = colouring.ground
     shadow = () if ground is None or GROUND in colouring.passes.off else (
         PassLayer("ground shadow", "multiply", GROUND, from_hex(ground.colour), ground.strength),)
-    return Coat(from_hex(colouring.background), shadow)
+    return Coat(from_hex(colour), shadow)
 
 
 def _with_side_lights(coat: Coat, colouring: Colouring, off: frozenset[str]) -> Coat:
@@ -112,6 +122,8 @@ def _with_side_lights(coat: Coat, colouring: Colouring, off: frozenset[str]) -> 
 
 def _coat(colouring: Colouring, part: Dye, rules: Rules) -> Coat:
     base = from_hex(part.base)
+    if part.plane is not None:
+        return _shadowed(colouring, part.base) if PLANES[part.plane].shadowed else Coat(base, ())
     off = rules.off.union(part.inked, () if MATERIALS[part.material].glint_share else ("glint",))
     rules = replace(rules, off=off)
     method = METHODS[part.method or colouring.passes.method]

@@ -69,7 +69,7 @@ class Cut(Stage[Areas], keep="on disk"):
 
     def _recut(self, areas: Areas, step: Recut, get: Get) -> Areas:
         if step.kind == "split":
-            return recut.split(areas, step.stroke)
+            return recut.split(areas, step.stroke, step.behind)
         if step.kind == "join":
             return recut.join(areas, *step.places)
         return recut.divide(areas, step.places, get(self.closures))
@@ -98,10 +98,18 @@ class Assignment:
     part_of_area : ndarray of uint16, shape (areas + 1,)
         Row of the recipe's parts, from 1; 0 for ground and for areas without a part.
     ground : ndarray of bool, shape (areas + 1,)
+    scenery : ndarray of uint16, shape (areas + 1,)
+        Row of the part that ground belongs to; 0 for what none has, and for the figure.
     """
 
     part_of_area: NDArray[np.uint16]
     ground: NDArray[np.bool_]
+    scenery: NDArray[np.uint16]
+
+    @property
+    def painted(self) -> NDArray[np.uint16]:
+        """Row of what each area is painted with: of the figure, or of the scenery."""
+        return self.part_of_area + self.scenery
 
 
 @dataclass(frozen=True, eq=False)
@@ -111,27 +119,33 @@ class Assigned(Stage[Assignment], keep="on disk", by_content=True):
     areas: Cut
     claims: tuple[Claim, ...]
     parts: tuple[str, ...]
+    scenery: tuple[bool, ...]
 
     def make(self, get: Get) -> Assignment:
         areas = get(self.areas)
         ground = areas.ground.copy()
         part_of_area = np.zeros(areas.count + 1, np.uint16)
         rows = {part: row for row, part in enumerate(self.parts, start=1)}
+        around = np.array([False, *self.scenery])
         for claim in self.claims:
             hit = touched(areas, claim.strokes)
+            row = rows.get(claim.to, 0)
             if claim.to in ("ground", "figure"):
                 ground[hit] = claim.to == "ground"
+                part_of_area[hit[around[part_of_area[hit]]]] = 0
             elif claim.to == "none":
                 part_of_area[hit] = 0
-            else:
-                part_of_area[hit[~ground[hit]]] = rows.get(claim.to, 0)
+            else:  # the outside is taken by scenery only
+                part_of_area[hit if around[row] else hit[~ground[hit]]] = row
+        scenery = np.where(around[part_of_area], part_of_area, 0).astype(np.uint16)
+        ground |= scenery > 0
         part_of_area[ground] = 0
-        return Assignment(part_of_area, ground)
+        return Assignment(part_of_area, ground, scenery)
 
 
 @dataclass(frozen=True, eq=False)
 class Shown(Stage[NDArray[np.uint16]], by_content=True):
-    """Part of each area, 0 where it is hidden."""
+    """What each area is painted with, 0 where it is hidden."""
 
     assigned: Assigned
     visible: tuple[bool, ...]
@@ -139,7 +153,7 @@ class Shown(Stage[NDArray[np.uint16]], by_content=True):
     def make(self, get: Get) -> NDArray[np.uint16]:
         rows = np.arange(len(self.visible) + 1, dtype=np.uint16)
         rows[1:][~np.array(self.visible, bool)] = 0
-        return rows[get(self.assigned).part_of_area]
+        return rows[get(self.assigned).painted]
 
 
 @dataclass(frozen=True, eq=False)
@@ -153,7 +167,7 @@ class PartsMap(Stage[NDArray[np.uint16]], keep="nowhere"):
 
     def make(self, get: Get) -> NDArray[np.uint16]:
         areas = get(self.areas)
-        parts = get(self.assigned).part_of_area[areas.labels]
+        parts = get(self.assigned).painted[areas.labels]
         return parts if self.fill == "under the line" else np.where(areas.core, parts, 0)
 
 

@@ -24,7 +24,7 @@ from wardrobe.recipe.document.finish import (
     PlainColour,
     TextureUse,
 )
-from wardrobe.recipe.document.model import Recipe, hidden
+from wardrobe.recipe.document.model import Recipe, ground_rows, hidden
 from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.inked import SmallInk
@@ -228,9 +228,11 @@ def over_of(recipe: Recipe, layer: FinishLayer) -> Over:
 def _rows(recipe: Recipe, layer: FinishLayer) -> frozenset[int] | None:
     if layer.scope == "everything":
         return None
+    around = ground_rows(recipe.parts)
     rows = enumerate(recipe.parts, start=1)
-    return frozenset([0]) if layer.scope == "ground" else frozenset(
-        row for row, part in rows if layer.scope == "figure" or part.id in layer.parts)
+    return around if layer.scope == "ground" else frozenset(
+        row for row, part in rows
+        if (row not in around if layer.scope == "figure" else part.id in layer.parts))
 
 
 def operators_of(layer: FinishLayer, scale: float) -> tuple[Operator, ...]:

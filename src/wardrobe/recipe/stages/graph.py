@@ -14,7 +14,14 @@ from wardrobe.core.passes.layers import Over
 from wardrobe.core.passes.table import GROUND
 from wardrobe.recipe.document.finish import FinishLayer, InPass, OfLines, OfParts, Spots
 from wardrobe.recipe.document.ink import AsDrawn, InkShade
-from wardrobe.recipe.document.model import Frame, InkStroke, Recipe, hidden
+from wardrobe.recipe.document.model import (
+    Frame,
+    InkStroke,
+    Recipe,
+    farthest_first,
+    ground_rows,
+    hidden,
+)
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import cut, finish, inked, inking, lines, picture, stack
 from wardrobe.recipe.stages import form as forms
@@ -141,13 +148,22 @@ class Graph:
     @cached_property
     def assigned(self) -> cut.Assigned:
         return cut.Assigned(self.areas, self.recipe.claims,
-                            tuple(p.id for p in self.recipe.parts))
+                            tuple(p.id for p in self.recipe.parts),
+                            tuple(p.scenery is not None for p in self.recipe.parts))
 
     @cached_property
     def shown(self) -> cut.Shown:
         parts = self.recipe.parts
         out_of_sight = hidden(parts)
         return cut.Shown(self.assigned, tuple(p.id not in out_of_sight for p in parts))
+
+    @cached_property
+    def _figure(self) -> cut.Shown:
+        """The parts of the figure that are seen."""
+        parts = self.recipe.parts
+        out_of_sight = hidden(parts)
+        return cut.Shown(self.assigned, tuple(
+            p.id not in out_of_sight and p.scenery is None for p in parts))
 
     @cached_property
     def _all_parts(self) -> cut.Shown:
@@ -236,6 +252,13 @@ class Graph:
         kind = picture.PartsSeen if view.scale == 1 else picture.SmallPartsSeen
         return kind(self.sample(view), self.shown)
 
+    def figure_seen(self, view: View) -> picture.PartsSeen:
+        """The parts without what lies around them."""
+        if all(p.scenery is None for p in self.recipe.parts):
+            return self.parts_seen(view)
+        kind = picture.PartsSeen if view.scale == 1 else picture.SmallPartsSeen
+        return kind(self.sample(view), self._figure)
+
     def stack_masks(self, view: View) -> picture.DrawnMasks:
         """Masks with hidden parts in them, and the shadow on the ground under the figure."""
         parts = self.parts_map if view.scale == 1 else \
@@ -249,7 +272,8 @@ class Graph:
             ("light", cut.Marked(self.areas, self.assigned, self.hues, "light edge")))
         return picture.DrawnMasks(
             self.sample(view), self.assigned, parts, self.shapes(draft), marked,
-            self._touches(view), self._ground(view), self.wanted, under_figure)
+            self._touches(view), self._ground(view), self.wanted, under_figure,
+            ground_rows(self.recipe.parts))
 
     def _touches(self, view: View) -> tuple[picture.DrawnTouch, ...]:
         rows = {p.id: row for row, p in enumerate(self.recipe.parts, start=1)}
@@ -269,7 +293,7 @@ class Graph:
     def _ink_plane(self, shade: InkShade, view: View, draft: bool) -> hued.InkPlane:
         wide = finish.widened(view, math.ceil(MOST_REACH * view.scale), self.recipe.size)
         return hued.InkPlane(
-            finish.PassPlane(self.masks(wide, draft), shade.name, False), self.parts_seen(wide),
+            finish.PassPlane(self.masks(wide, draft), shade.name, False), self.figure_seen(wide),
             self.draft_form if draft else self.form, self.printed, inking.hand_of(shade),
             finish.rows_of(self.recipe, shade.parts) if shade.parts else None, wide, view)
 
@@ -383,8 +407,8 @@ class Graph:
             case InPass(name=name, outside=outside):
                 return finish.PassPlane(self.masks(view, draft), name, outside)
             case OfParts(parts=ids):
-                return finish.PartsPlane(self.parts_seen(view),
-                                         finish.rows_of(self.recipe, ids) if ids else None)
+                return finish.PartsPlane(self.parts_seen(view), finish.rows_of(self.recipe, ids)) \
+                    if ids else finish.PartsPlane(self.figure_seen(view), None)
             case Spots(strokes=strokes):
                 return finish.SpotsPlane(
                     tuple(Spot(s.points, s.widths, s.erases) for s in strokes), view)
@@ -412,7 +436,8 @@ class Graph:
             tuple(row for row, p in rows if p.pattern),
             self._hidden_rows,
             self.over, self.halo,
-            inked.LineRows(self.line_owners) if self._lines_by_part else None)
+            inked.LineRows(self.line_owners) if self._lines_by_part else None,
+            farthest_first(recipe.parts))
 
     @property
     def _lines_by_part(self) -> bool:

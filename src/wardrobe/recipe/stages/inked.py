@@ -33,7 +33,7 @@ class FoundStretches(Stage[Stretches], keep="on disk"):
 
     def make(self, get: Get) -> Stretches:
         areas = get(self.areas)
-        parts = get(self.assigned).part_of_area[areas.labels]
+        parts = get(self.assigned).painted[areas.labels]
         return find_stretches(parts, get(self.ink), areas.line_width)
 
 

@@ -97,13 +97,14 @@ class DrawnPattern(Stage[Byte], keep="nowhere"):
 
     def make(self, get: Get) -> Byte:
         areas = get(self.areas)
-        mine = np.flatnonzero(get(self.assigned).part_of_area == self.row)
+        mine = np.flatnonzero(get(self.assigned).painted == self.row)
         x, y = areas.seeds[mine[np.argmax(areas.pixels[mine])]].tolist()
         form, member = None, np.zeros(1, bool)
         if self.form is not None:
             form = get(self.form)
             member = np.isin(np.arange(int(form.labels.max()) + 1), form.form_of_area[mine])
             member[0] = False
+            form = form if member.any() else None  # scenery has none
         picture = get(self.picture) if self.picture else None
         return draw_pattern(self.pattern, Ground((x, y), form, member), picture, self.corner,
                             self.scale, self.shape)
@@ -196,6 +197,8 @@ class DrawnMasks(Stage[Masks], keep="nowhere"):
         The rows that are composed; those of hidden parts, too, bound touch-ups.
     under_figure : bool
         The shadow on the ground is there where the figure hides it, too.
+    around : frozenset of int
+        Rows that it falls on: the background and scenery.
     """
 
     sample: Sample
@@ -207,6 +210,7 @@ class DrawnMasks(Stage[Masks], keep="nowhere"):
     ground: ShadowOnGround | None
     wanted: WantedShapes
     under_figure: bool = False
+    around: frozenset[int] = frozenset([0])
 
     def make(self, get: Get) -> Masks:
         sampled, view, keys = get(self.sample), self.sample.view, get(self.wanted)
@@ -225,7 +229,7 @@ class DrawnMasks(Stage[Masks], keep="nowhere"):
         if self.ground is not None:
             shadow = get(self.ground)
             levels[..., keys.index(GROUND)] = shadow if self.under_figure else \
-                np.where(parts == 0, shadow, 0)
+                np.where(np.isin(parts, list(self.around)), shadow, 0)
         return Masks(parts, levels, sampled.ink, keys)
 
 

@@ -49,6 +49,8 @@ class StackFigure(Stage[Figure]):
         Rows.
     over : tuple of Over
         What lies over all parts.
+    scenery : tuple of int
+        Rows of what lies around the figure, the farthest first.
     """
 
     colouring: Colouring
@@ -58,6 +60,7 @@ class StackFigure(Stage[Figure]):
     over: tuple[Over, ...]
     halo: HaloOfBlacks | None
     line_rows: LineRows | None
+    scenery: tuple[int, ...] = ()
 
     def make(self, get: Get) -> Figure:
         c = self.colouring
@@ -66,7 +69,7 @@ class StackFigure(Stage[Figure]):
                       from_hex(c.background),
                       tuple(o for o in self.over if not (bare and o.soft == HALO)),
                       frozenset(self.patterned), frozenset(self.hidden), ground_coat(c).layers,
-                      get(self.line_rows) if self.line_rows else ())
+                      get(self.line_rows) if self.line_rows else (), self.scenery)
 
 
 @dataclass(frozen=True, eq=False)

@@ -94,9 +94,11 @@ def upto(recipe: Recipe, name: str) -> Recipe:
 
 def without_ground(recipe: Recipe) -> Recipe:
     """The recipe with what finishes its figure, and nothing of what lies beside it."""
+    parts = tuple(p.model_copy(update={"visible": False}) if p.scenery else p
+                  for p in recipe.parts)
     kept = (f.model_copy(update={"scope": "figure"}) if f.scope == "everything" else f
             for f in recipe.finish if f.scope != "ground")
-    return recipe.model_copy(update={"finish": tuple(kept)})
+    return recipe.model_copy(update={"finish": tuple(kept), "parts": parts})
 
 
 @dataclass(frozen=True, eq=False)
@@ -144,11 +146,12 @@ class Tints(Stage[Byte], keep="nowhere"):
 
     def make(self, get: Get) -> Byte:
         sampled, assignment = get(self.sample), get(self.assigned)
-        table = _loud(self.parts)[assignment.part_of_area]
+        table = _loud(self.parts)[assignment.painted]
         # Areas of one part differ a little, so that their borders can be seen.
         shades = 1 - 0.16 * (np.arange(len(table)) * 0.618 % 1)
         colours = (table * shades[:, None]).astype(np.uint8)
-        colours[assignment.ground] = _GROUND
+        colours[assignment.scenery > 0] = colours[assignment.scenery > 0] // 3
+        colours[assignment.ground & (assignment.scenery == 0)] = _GROUND
         return compose_flat(sampled.labels, colours, sampled.ink, _TINT_LINES)
 
 
@@ -196,7 +199,7 @@ class Borders(Stage[Byte], keep="nowhere"):
 
     def make(self, get: Get) -> Byte:
         sampled = get(self.sample)
-        parts = get(self.assigned).part_of_area[sampled.labels]
+        parts = get(self.assigned).painted[sampled.labels]
         tints = _loud(self.parts).astype(np.uint8)
         tints[0] = _GROUND
         picture = lay_flat(np.full((*parts.shape, 3), _DONE, np.uint8), sampled.ink // 3,

@@ -148,10 +148,10 @@ def get_shade_hues(recipe: Annotated[Recipe, rests_on("shade_hues")]) -> list[Hu
 def get_cut(studio: StudioDep, recipe: Annotated[Recipe, rests_on("cut")]) -> Cut:
     """The areas, who has them, and what the lines are like."""
     areas, assignment = studio.deriver.areas(recipe), studio.deriver.assignment(recipe)
-    ids = [None, *(p.id for p in recipe.parts)]
+    ids, painted = [None, *(p.id for p in recipe.parts)], assignment.painted
     infos = [AreaInfo(area=a, x=areas.seeds[a, 0] + 0.5, y=areas.seeds[a, 1] + 0.5,
                       pixels=int(areas.pixels[a]), ground=bool(assignment.ground[a]),
-                      part=ids[assignment.part_of_area[a]])
+                      part=ids[painted[a]])
              for a in range(1, areas.count + 1)]
     darkness, set_ = studio.deriver.darkness(recipe), recipe.lines
     intake = INTAKES[darkness.kind]
@@ -166,7 +166,7 @@ def get_cut(studio: StudioDep, recipe: Annotated[Recipe, rests_on("cut")]) -> Cu
         paper=max(darkness.noise, intake.paper if set_.paper is None else set_.paper),
         least_paper=darkness.noise, grain=intake.grain if set_.grain is None else set_.grain)
     return Cut(lines=lines, areas=infos,
-               silhouette_pixels=sum(i.pixels for i in infos if i.part),
+               silhouette_pixels=sum(i.pixels for i in infos if i.part and not i.ground),
                unclaimed=sum(1 for i in infos if i.part is None and not i.ground))
 
 

@@ -21,7 +21,7 @@ from wardrobe.core.stack.model import Layer, Stack
 from wardrobe.core.stack.plan import PlannedLayer, planned_layers
 from wardrobe.core.stack.roles import placed_layers
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS
-from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.model import Recipe, ground_rows
 from wardrobe.recipe.document.types import Frozen, PartId, PassKey
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ChangePart, ChooseColours, Several, SingleEdit, TouchUpPass
@@ -205,6 +205,7 @@ class _Shapes:
         self._parts = deriver.parts_map(recipe)
         self._core = deriver.areas(recipe).core
         self._boxes = ndimage.find_objects(self._parts, max_label=len(recipe.parts))
+        self._around = ground_rows(recipe.parts)
         self._rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
         self._own = {(layer.rows[0], layer.layer.shape): layer
                      for layer in planned_layers(deriver.plan(recipe))
@@ -226,7 +227,8 @@ class _Shapes:
             # A layer painted thinly throughout is still a shape.
             painted[where] |= alpha > max(8, int(alpha.max(initial=0)) // 2)
         parts, painted = self._parts[box], painted[box]
-        mine = parts == self._rows[match.part] if match.part else parts > 0
+        mine = parts == self._rows[match.part] if match.part \
+            else ~np.isin(parts, list(self._around))
         if match.outside:
             painted = ~painted
         have = self._masks.level(match.name)[box] > 127
