@@ -21,15 +21,20 @@ from wardrobe.core.stack.flatten import flatten
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.finish import (
     ColourGradient,
+    Contact,
     Everywhere,
     FinishDraft,
     FinishLayer,
+    Focus,
+    FormGradient,
+    GivenOff,
     InPass,
     LaidPattern,
     OfLines,
     OfParts,
     Operation,
     PlainColour,
+    Sparks,
     Spots,
     SpotStroke,
     Stop,
@@ -49,6 +54,9 @@ from wardrobe.recipe.edits import (
     FollowPiece,
     MoveFinish,
     RemoveFinish,
+    SetBackground,
+    SetFinishAmount,
+    SetFocus,
     apply,
     dressed,
 )
@@ -65,18 +73,23 @@ PEN = SpotStroke(points=((100, 120), (220, 260)), widths=(30, 50))
 SHAPES = [Everywhere(), InPass(name="shade"), InPass(name="shade", outside=True),
           InPass(name="ground"), InPass(name="bounce"), OfParts(), OfParts(parts=("p1",)),
           OfLines(), Spots(strokes=(PEN, SpotStroke(
-              points=((150, 150), (190, 160), (170, 200)), erases=True)))]
+              points=((150, 150), (190, 160), (170, 200)), erases=True))),
+          GivenOff(parts=("p1",), reach=120, height=40), Contact(width=25),
+          Sparks(at=(200, 200), radius=200, count=90, size=9, seed=4)]
 STOPS = (Stop(at=0, colour="#203060"), Stop(at=0.6, colour="#d06030"),
          Stop(at=1, colour="#ffe9b0"))
 FADING = (Stop(at=0, colour="#203060", opacity=0), Stop(at=1, colour="#ffe9b0"))
 PAINTS = [PlainColour(colour="#c04020"),
           ColourGradient(ends=((60, 40), (400, 430)), stops=STOPS),
           ColourGradient(ends=((200, 200), (200, 400)), round=True, stops=FADING),
-          LaidPattern(at=(240, 240), pattern=Pattern(motif="dots", period=31, strength=0.7))]
+          LaidPattern(at=(240, 240), pattern=Pattern(motif="dots", period=31, strength=0.7)),
+          LaidPattern(at=(140, 200), pattern=Pattern(motif="checks", period=51), blur=4.5),
+          FormGradient(way="light", stops=STOPS), FormGradient(way="viewer", stops=FADING)]
 OPERATIONS = [(), (Operation(kind="blur", amounts={"by": 9}),),
               (Operation(kind="spread", amounts={"by": 7.5}), Operation(kind="blur")),
               (Operation(kind="offset", amounts={"dx": 12, "dy": -5}), Operation(kind="invert")),
-              (Operation(kind="fringe"),)]
+              (Operation(kind="fringe"),), (Operation(kind="band", amounts={"by": 11}),)]
+FOCUS = (Focus(at=(230, 130), radius=60), Focus(at=(90, 400), radius=150))
 
 
 def draft_of(dice: random.Random, k: int) -> FinishDraft:
@@ -90,7 +103,7 @@ def draft_of(dice: random.Random, k: int) -> FinishDraft:
                           "plus-lighter", "darken"]),
         strength=round(dice.uniform(0.1, 1), 2), scope=scope,
         parts=("p2",) if scope == "parts" else (), over_lines=dice.random() < 0.3,
-        visible=dice.random() < 0.9)
+        visible=dice.random() < 0.9, focus=dice.choice(["as it is", "as it is", "there", "away"]))
 
 
 def finished(*layers: FinishDraft, recipe: Recipe = LIT) -> Recipe:
@@ -108,7 +121,8 @@ def test_picture_tiles_and_stack_agree(seed: int, count: int, how: tuple[str, st
     deriver, base = (SCENE_DERIVER, SCENERY) if around else (DERIVER, LIT)
     recipe = finished(*(draft_of(dice, k) for k in range(count)), recipe=base)
     recipe = recipe.model_copy(update={
-        "delivery": Delivery(arrangement=how[0], clipping=how[1])})
+        "delivery": Delivery(arrangement=how[0], clipping=how[1]), "focus": FOCUS,
+        "finish_amount": dice.choice([1.0, 0.6])})
     if hide:
         recipe = apply(recipe, ChangePart(part="p2", visible=False))
     picture = deriver.picture(recipe, WHOLE)
@@ -125,6 +139,75 @@ def test_picture_tiles_and_stack_agree(seed: int, count: int, how: tuple[str, st
     there = small[half.y // 2:half.y // 2 + half.shape[0], half.x // 2:half.x // 2 + half.shape[1]]
     off = np.abs(deriver.picture(recipe, half).astype(int) - there)
     assert np.quantile(off, 0.99) <= 1  # shapes drawn for a scaled tile may differ at an edge
+
+
+def test_the_amount_of_all_is_that_of_each() -> None:
+    """Half of all is each layer at half; none of it is as if nothing were there, to the bit."""
+    layers = [FinishDraft(name=f"x{k}", paint=paint, shape=shape, mode="multiply", strength=0.8)
+              for k, (paint, shape) in enumerate(zip(PAINTS, SHAPES, strict=False))]
+    recipe = finished(*layers)
+    half = apply(recipe, SetFinishAmount(amount=0.5))
+    each = finished(*(d.model_copy(update={"strength": 0.4}) for d in layers))
+    assert np.array_equal(DERIVER.picture(half, WHOLE), DERIVER.picture(each, WHOLE))
+    none = apply(recipe, SetFinishAmount(amount=0))
+    assert np.array_equal(DERIVER.picture(none, WHOLE), DERIVER.picture(LIT, WHOLE))
+    assert [n.name for n in DERIVER.stack(none).layers()] \
+        == [n.name for n in DERIVER.stack(LIT).layers()]
+
+
+def test_layers_tied_to_the_focus_share_the_picture_out() -> None:
+    """What is there and what is away add up to what is everywhere; without a focus nothing is
+    there, and away is everywhere."""
+    def shown(how: str, places: tuple[Focus, ...] = FOCUS) -> np.ndarray:
+        layer = FinishDraft(name="x", paint=PlainColour(colour="#ffffff"), mode="plus-lighter",
+                            strength=0.3, focus=how)
+        dark = SetBackground(colour="#202020")
+        return DERIVER.picture(apply(apply(finished(layer), SetFocus(places=places)), dark),
+                               WHOLE).astype(int)
+
+    bare = DERIVER.picture(apply(LIT, SetBackground(colour="#202020")), WHOLE).astype(int)
+    ground = np.zeros((480, 480), bool)
+    ground[:, :40] = True
+    there, away, all_of_it = (shown(how)[ground] - bare[ground]
+                              for how in ("there", "away", "as it is"))
+    assert np.abs(there + away - all_of_it).max() <= 2
+    assert there.max() > 30 and away.max() > 30
+    assert np.array_equal(shown("there", ()), bare)
+    # By a plane of its own it is rounded once more.
+    assert np.abs(shown("away", ()) - shown("as it is", ())).max() <= 1
+
+
+def test_light_given_off_spares_what_gives_it_and_falls_on_the_rest() -> None:
+    lamp = FinishDraft(name="lamp", paint=PlainColour(colour="#ffcc66"), mode="screen",
+                       shape=GivenOff(parts=("p1",), reach=150, height=40))
+    night = LIT.model_copy(update={"background": "#303440"})
+    before, after = (DERIVER.picture(r, WHOLE).astype(int)
+                     for r in (night, finished(lamp, recipe=night)))
+    parts, brighter = DERIVER.masks(LIT, WHOLE).parts, (after - before).sum(axis=2)
+    assert not brighter[parts == 1].any()
+    y, x = (int(v) for v in ndimage.center_of_mass(parts == 1))
+    away = np.hypot(*(np.mgrid[:480, :480] - np.array([y, x])[:, None, None]))
+    ground = parts == 0
+    rings = [brighter[ground & (away > r) & (away < r + 25)].mean() for r in (130, 170, 210, 240)]
+    assert rings == sorted(rings, reverse=True) and rings[0] > 30  # fainter the farther away
+    hidden = apply(finished(lamp), ChangePart(part="p1", visible=False))
+    dark = apply(LIT, ChangePart(part="p1", visible=False))
+    assert np.array_equal(DERIVER.picture(hidden, WHOLE), DERIVER.picture(dark, WHOLE))
+
+
+def test_a_blurred_picture_is_as_scipy_blurs_it() -> None:
+    """Within 2 levels of SciPy's Gaussian on colours weighed by their cover."""
+    at = LaidPattern(at=(240, 240), pattern=Pattern(motif="dots", period=60, colour="#d04010"))
+    def image(blur: float) -> np.ndarray:
+        layer = FinishLayer(id="f1", name="x", paint=at.model_copy(update={"blur": blur}))
+        stage = DERIVER.stages(finished(layer)).finish_image(layer, WHOLE, False)
+        return DERIVER.store(stage).astype(float)
+
+    sharp, soft = image(0), image(7)
+    cover = ndimage.gaussian_filter(sharp[..., 3], 7, mode="nearest")
+    assert np.abs(soft[..., 3] - cover).max() <= 1.5
+    seen = soft[..., 3] > 40
+    assert np.abs(soft[..., :3][seen] - (0xD0, 0x40, 0x10)).max() <= 6  # a colour that is a sixth there has rounded
 
 
 def test_what_is_off_is_not_there() -> None:

@@ -129,6 +129,26 @@ class Fringe:
 
 
 @dataclass(frozen=True)
+class Band:
+    """Along the edge, on both sides of it, fading away from it over so many px."""
+
+    by: float
+
+    @property
+    def reach(self) -> int:
+        """Pixels beyond which nothing counts."""
+        return math.ceil(self.by) + 1
+
+    def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
+        """What lies along the edge of a plane; what is more than half covered is inside."""
+        del corner
+        within = plane > 127
+        away = np.where(within, distance_to(~within), distance_to(within)) - 0.5
+        share = 1 - np.clip(away / max(self.by, 1e-6), 0, 1)
+        return np.rint(255 * share * share * (3 - 2 * share)).astype(np.uint8)
+
+
+@dataclass(frozen=True)
 class Invert:
     """Everything but what it was."""
 
@@ -140,7 +160,7 @@ class Invert:
         return np.uint8(255) - plane
 
 
-Operator = Blur | Spread | Offset | Fringe | Invert
+Operator = Blur | Spread | Offset | Fringe | Band | Invert
 
 
 @dataclass(frozen=True)
@@ -171,6 +191,8 @@ OPERATORS: dict[str, OperatorKind] = {
                      lambda a, scale: Spread(a["by"] * scale)),
         OperatorKind("fringe", "Only its edge", (Setting("by", "Wide", 0.5, 200, 8, "px"),),
                      lambda a, scale: Fringe(a["by"] * scale)),
+        OperatorKind("band", "Along its edge", (Setting("by", "Wide", 0.5, 200, 8, "px"),),
+                     lambda a, scale: Band(a["by"] * scale)),
         OperatorKind("offset", "Moved", (Setting("dx", "Right", -400, 400, 0, "px"),
                                          Setting("dy", "Down", -400, 400, 0, "px")),
                      lambda a, scale: Offset(round(a["dx"] * scale), round(a["dy"] * scale))),

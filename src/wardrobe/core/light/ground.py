@@ -53,7 +53,8 @@ def ground_shadow(form: Form, key: KeyLight, pitch: float, drop: float, soft: fl
     back = float(np.copysign(max(abs(back), _THINNEST), back))
     # From a pixel of the view to the place on the figure whose shadow lies there.
     steep = 1 / back
-    to_picture = np.array([[1 / scale, 0, x + 0.5 / scale], [0, 1 / scale, y + 0.5 / scale],
+    # One pixel more all round: the edge of a shadow runs on beside a tile.
+    to_picture = np.array([[1 / scale, 0, x - 0.5 / scale], [0, 1 / scale, y - 0.5 / scale],
                            [0, 0, 1]])
     to_figure = np.array([[1, aside * steep, -aside * steep * foot],
                           [0, steep, foot - steep * foot], [0, 0, 1]])
@@ -64,10 +65,10 @@ def ground_shadow(form: Form, key: KeyLight, pitch: float, drop: float, soft: fl
     margin = int(3 * sigma) + 2
     blurred = cv2.GaussianBlur(np.pad(figure, margin).astype(np.float32), (0, 0), sigma)
     matrix[:, 2] += margin
-    field = cv2.warpAffine(blurred, matrix, (shape[1], shape[0]),
+    field = cv2.warpAffine(blurred, matrix, (shape[1] + 2, shape[0] + 2),
                            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
     if soft == 0:
         # The edge is one pixel wide, whichever way it runs.
         rise = np.hypot(cv2.Sobel(field, cv2.CV_32F, 1, 0), cv2.Sobel(field, cv2.CV_32F, 0, 1)) / 8
         field = 0.5 + (field - 0.5) / np.maximum(rise, np.float32(1e-3))
-    return (np.clip(field, 0, 1) * 255 + 0.5).astype(np.uint8)
+    return (np.clip(field[1:-1, 1:-1], 0, 1) * 255 + 0.5).astype(np.uint8)

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, model_validator
 
 from wardrobe.core.composite.modes import MODES
+from wardrobe.core.finish.along_form import WAYS
 from wardrobe.core.finish.textures import TEXTURES
 from wardrobe.core.layers.operators import OPERATORS
 from wardrobe.core.setting import check_amounts
@@ -32,7 +33,9 @@ FinishId = Annotated[str, Field(pattern=r"^f[0-9]{1,6}$")]
 ModeKey = Annotated[str, one_of("blend mode", MODES)]
 OperatorKey = Annotated[str, one_of("operation", OPERATORS)]
 TextureKey = Annotated[str, one_of("texture", TEXTURES)]
+WayKey = Annotated[str, one_of("way", WAYS)]
 PartIds = Annotated[tuple[PartId, ...], Field(max_length=200)]
+Length = Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]  # picture pixels
 Amount = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
 
 
@@ -57,24 +60,38 @@ def _rising(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
     return stops
 
 
+Stops = Annotated[tuple[Stop, ...], Field(min_length=2, max_length=8), AfterValidator(_rising)]
+
+
 class ColourGradient(Frozen):
     """Colours from one place to another, or from a middle outwards."""
 
     kind: Literal["gradient"] = "gradient"
     ends: tuple[Point, Point]
     round: bool = False
-    stops: Annotated[tuple[Stop, ...], Field(min_length=2, max_length=8), AfterValidator(_rising)]
+    stops: Stops
+
+
+class FormGradient(Frozen):
+    """Colours by how far the form turns to something; nothing where there is no form."""
+
+    kind: Literal["form"] = "form"
+    way: WayKey = "light"
+    stops: Stops
 
 
 class LaidPattern(Frozen):
-    """A pattern or a picture with its middle at a place, from which it may be moved."""
+    """A pattern or a picture with its middle at a place, from which it may be moved; blurred by
+    a Gaussian of so many picture pixels."""
 
     kind: Literal["pattern"] = "pattern"
     at: Point
     pattern: Pattern
+    blur: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False)] = 0.0
 
 
-Paint = Annotated[PlainColour | ColourGradient | LaidPattern, Field(discriminator="kind")]
+Paint = Annotated[PlainColour | ColourGradient | FormGradient | LaidPattern,
+                  Field(discriminator="kind")]
 
 
 class Everywhere(Frozen):
@@ -117,7 +134,40 @@ class Spots(Frozen):
     strokes: Annotated[tuple[SpotStroke, ...], Field(max_length=400)] = ()
 
 
-Shape = Annotated[Everywhere | InPass | OfParts | OfLines | Spots, Field(discriminator="kind")]
+class GivenOff(Frozen):
+    """What light that parts give off does on all others, and on the ground.
+
+    ``reach`` is where a surface that faces it receives a half; ``height`` by how much the light
+    lies before the ground. Picture pixels.
+    """
+
+    kind: Literal["given off"] = "given off"
+    parts: Annotated[tuple[PartId, ...], Field(min_length=1, max_length=200)]
+    reach: Length
+    height: Annotated[float, Field(ge=0, le=20_000, allow_inf_nan=False)]
+
+
+class Contact(Frozen):
+    """Where parts lie close under others, fading over so many picture pixels."""
+
+    kind: Literal["contact"] = "contact"
+    width: Annotated[float, Field(ge=1, le=400, allow_inf_nan=False)]
+
+
+class Sparks(Frozen):
+    """Small sparks about a place: see :class:`~wardrobe.core.finish.sparks.Scatter`."""
+
+    kind: Literal["sparks"] = "sparks"
+    at: Point
+    radius: Length
+    count: Annotated[int, Field(ge=1, le=1000)] = 60
+    size: Annotated[float, Field(ge=0.5, le=200, allow_inf_nan=False)]
+    spread: Share = 0.7
+    seed: Annotated[int, Field(ge=0, le=10**6)] = 0
+
+
+Shape = Annotated[Everywhere | InPass | OfParts | OfLines | Spots | GivenOff | Contact | Sparks,
+                  Field(discriminator="kind")]
 
 
 class Operation(Turning, Frozen):
@@ -166,6 +216,17 @@ class TextureUse(Turning, Frozen):
 
 
 Scope = Literal["everything", "figure", "ground", "parts"]
+MAX_FOCUS = 6
+
+
+class Focus(Frozen):
+    """A place where the eye should go, and how far around it that holds, picture pixels."""
+
+    at: Point
+    radius: Length
+
+
+ByFocus = Literal["as it is", "there", "away"]
 
 
 class FinishDraft(Frozen):
@@ -174,8 +235,8 @@ class FinishDraft(Frozen):
     Attributes
     ----------
     name : str
-    paint : PlainColour, ColourGradient or LaidPattern
-    shape : Everywhere, InPass, OfParts, OfLines or Spots
+    paint : Paint
+    shape : Shape
     operations : tuple of Operation
         Done to the shape, in their order.
     texture : TextureUse or None
@@ -186,6 +247,8 @@ class FinishDraft(Frozen):
         What it lies on; ``parts`` for those in ``parts``.
     over_lines : bool
     visible : bool
+    focus : str
+        Whether it is there only where the eye should go, or only away from it.
     """
 
     name: PartName
@@ -199,6 +262,7 @@ class FinishDraft(Frozen):
     parts: PartIds = ()
     over_lines: bool = False
     visible: bool = True
+    focus: ByFocus = "as it is"
 
 
 class FinishLayer(FinishDraft):

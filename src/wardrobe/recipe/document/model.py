@@ -12,7 +12,13 @@ from wardrobe.core.lines.stroke import Edge
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.drawing import MAX_DRAWINGS, Drawing, Source
-from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer, check_spots
+from wardrobe.recipe.document.finish import (
+    MAX_FINISH,
+    MAX_FOCUS,
+    FinishLayer,
+    Focus,
+    check_spots,
+)
 from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.lighting import MAX_TOUCH_UPS, Light, PartForm, TouchUp, check_points
 from wardrobe.recipe.document.look import MAX_LOOKS, Look
@@ -26,6 +32,7 @@ from wardrobe.recipe.document.types import (
     PartName,
     PassKey,
     Point,
+    Share,
     Strokes,
     one_of,
 )
@@ -283,7 +290,8 @@ class Recipe(Frozen):
     ``details``, a second drawing printed with the first;
     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. ``finish`` is
-    laid over the picture, from the bottom. Parts run from front to behind; ``proposed`` parts were
+    laid over the picture, from the bottom, all of it as strongly as ``finish_amount`` says;
+    ``focus`` says where the eye should go. Parts run from front to behind; ``proposed`` parts were
     suggested and not yet accepted. The piece is the first of its looks; ``looks`` are the others.
     """
 
@@ -312,6 +320,8 @@ class Recipe(Frozen):
     background: Colour = "#f3efe6"
     ink: Inking = Inking()
     finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] = ()
+    finish_amount: Share = 1.0
+    focus: Annotated[tuple[Focus, ...], Field(max_length=MAX_FOCUS)] = ()
     delivery: Delivery = Delivery()
     looks: Annotated[tuple[Look, ...], Field(max_length=MAX_LOOKS)] = ()
 

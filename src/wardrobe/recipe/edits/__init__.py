@@ -29,7 +29,14 @@ from wardrobe.recipe.edits.cut import (
     RemoveClosing,
 )
 from wardrobe.recipe.edits.delivery import SetDelivery
-from wardrobe.recipe.edits.finish import AddFinish, ChangeFinish, MoveFinish, RemoveFinish
+from wardrobe.recipe.edits.finish import (
+    AddFinish,
+    ChangeFinish,
+    MoveFinish,
+    RemoveFinish,
+    SetFinishAmount,
+    SetFocus,
+)
 from wardrobe.recipe.edits.ink import ColourLine, SetInk
 from wardrobe.recipe.edits.light import (
     KeepTouchUps,
@@ -84,21 +91,21 @@ __all__ = [
     "MoveFinish", "MoveLight", "MoveLook", "NameBoundary", "NudgeColour", "PutDrawing",
     "RemarkDrawing", "RemoveClosing", "RemoveFinish", "RemoveLook", "RemovePart",
     "RemoveTouchUps", "ReplaceParts", "SetBackground", "SetDelivery", "SetDetails", "SetFill",
-    "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetInk", "SetLines", "SetMethod",
-    "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit", "StoredEdit", "TouchUpPass",
-    "TurnPicture", "UseDrawing", "apply", "dressed", "next_part_id", "refusing",
+    "SetFinishAmount", "SetFocus", "SetForm", "SetFrame", "SetHalo", "SetHatching", "SetInk",
+    "SetLines", "SetMethod", "SetPass", "SetPasses", "SetPattern", "Several", "SingleEdit",
+    "StoredEdit", "TouchUpPass", "TurnPicture", "UseDrawing", "apply", "dressed", "next_part_id",
+    "refusing",
 ]
 
 SingleEdit = Annotated[
     SetFrame | TurnPicture | SetLines | NameBoundary | GrowSilhouette | SetHalo | SetHatching
-    | SetDetails | PutDrawing | UseDrawing | RemarkDrawing | ColourBlack | CloseGaps
-    | InkClosing | RemoveClosing | LeaveOpen | LeaveFigureOpen | AskAgain | AddRecut
-    | ChangeShares | AddPart | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts
-    | KeepParts | ClaimAreas | SetPattern | SetFill | SetPass | SetPasses | SetMethod
-    | ChooseColours | NudgeColour | SetBackground | MoveLight | SetForm | TouchUpPass
-    | RemoveTouchUps | KeepTouchUps | SetInk | ColourLine | AddFinish | ChangeFinish
-    | MoveFinish | RemoveFinish | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook
-    | FollowPiece,
+    | SetDetails | PutDrawing | UseDrawing | RemarkDrawing | ColourBlack | CloseGaps | InkClosing
+    | RemoveClosing | LeaveOpen | LeaveFigureOpen | AskAgain | AddRecut | ChangeShares | AddPart
+    | AddParts | ChangePart | ArrangePart | RemovePart | ReplaceParts | KeepParts | ClaimAreas
+    | SetPattern | SetFill | SetPass | SetPasses | SetMethod | ChooseColours | NudgeColour
+    | SetBackground | MoveLight | SetForm | TouchUpPass | RemoveTouchUps | KeepTouchUps | SetInk
+    | ColourLine | AddFinish | ChangeFinish | MoveFinish | RemoveFinish | SetFinishAmount | SetFocus
+    | SetDelivery | AddLook | ChangeLook | MoveLook | RemoveLook | FollowPiece,
     Field(discriminator="kind"),
 ]
 

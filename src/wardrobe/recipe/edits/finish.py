@@ -6,13 +6,16 @@ from pydantic import Field
 
 from wardrobe.recipe.document.finish import (
     MAX_FINISH,
+    MAX_FOCUS,
     MOST_FINISH_NUMBER,
     FinishDraft,
     FinishId,
     FinishLayer,
+    Focus,
     check_spots,
 )
 from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.types import Frozen, Share
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, next_number
 from wardrobe.recipe.edits.target import Targeted
 
@@ -39,6 +42,20 @@ class MoveFinish(Targeted):
     kind: Literal["move_finish"] = "move_finish"
     layer: FinishId
     below: FinishId | None = None
+
+
+class SetFinishAmount(Frozen):
+    """How strongly all layers that finish the picture are laid on."""
+
+    kind: Literal["set_finish_amount"] = "set_finish_amount"
+    amount: Share
+
+
+class SetFocus(Frozen):
+    """Where the eye should go."""
+
+    kind: Literal["set_focus"] = "set_focus"
+    places: Annotated[tuple[Focus, ...], Field(max_length=MAX_FOCUS)]
 
 
 class RemoveFinish(Targeted):
@@ -102,4 +119,12 @@ def _remove(recipe: Recipe, edit: RemoveFinish) -> Recipe:
     return _with(recipe, *(layer for layer in recipe.finish if layer.id not in edit.layers))
 
 
-RULES: Rules = {AddFinish: _add, ChangeFinish: _change, MoveFinish: _move, RemoveFinish: _remove}
+RULES: Rules = {
+    AddFinish: _add,
+    ChangeFinish: _change,
+    MoveFinish: _move,
+    RemoveFinish: _remove,
+    SetFinishAmount: lambda recipe, edit: recipe.model_copy(
+        update={"finish_amount": edit.amount}),
+    SetFocus: lambda recipe, edit: recipe.model_copy(update={"focus": edit.places}),
+}

@@ -7,7 +7,6 @@ import cv2
 import numpy as np
 
 from wardrobe.core.colour import from_hex
-from wardrobe.core.finish.spots import Spot, spots_plane
 from wardrobe.core.finish.textures import TEXTURES, texture_plane, tile_of
 from wardrobe.core.layers.gradient import gradient_colours
 from wardrobe.core.layers.layer import INK, Gradient
@@ -18,6 +17,7 @@ from wardrobe.recipe.document.finish import (
     ColourGradient,
     Everywhere,
     FinishLayer,
+    FormGradient,
     InPass,
     LaidPattern,
     OfLines,
@@ -25,117 +25,12 @@ from wardrobe.recipe.document.finish import (
     TextureUse,
 )
 from wardrobe.recipe.document.model import Recipe, ground_rows, hidden
-from wardrobe.recipe.document.pattern import Pattern
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages.inked import SmallInk
-from wardrobe.recipe.stages.lines import Byte, Decoded
-from wardrobe.recipe.stages.picture import DrawnMasks, PartsSeen, origin_of
-from wardrobe.recipe.stages.prints import Ground, draw_pattern
+from wardrobe.recipe.stages.finish_paint import FormImage, PatternImage
+from wardrobe.recipe.stages.finish_shapes import FocusPlane, Shaped, inside
+from wardrobe.recipe.stages.lines import Byte
+from wardrobe.recipe.stages.picture import origin_of
 from wardrobe.recipe.stages.stage import Get, Stage
-
-_DENOMINATORS = 64  # of scales in which pixels of two views can lie on each other
-
-
-def widened(view: View, reach: int, size: tuple[int, int]) -> View:
-    """A view with so many of its pixels more on each side, as far as the picture goes, whose
-    pixels lie on those of the view."""
-    grid = next((q for q in range(1, _DENOMINATORS)
-                 if abs(q * view.scale - round(q * view.scale)) < 1e-9), 1)
-    room = math.ceil(reach / view.scale / grid) * grid
-    x, y = max(0, view.x - room), max(0, view.y - room)
-    right, bottom = (min(most, start + length + room) for most, start, length in
-                     zip(size, (view.x, view.y), (view.width, view.height), strict=True))
-    return View(x, y, right - x, bottom - y, view.scale)
-
-
-def inside(view: View, wide: View, shape: tuple[int, ...]) -> tuple[slice, slice]:
-    """Where a view lies in the pixels of a wider one."""
-    left, top = (round((a - b) * view.scale) for a, b in ((view.x, wide.x), (view.y, wide.y)))
-    height, width = (min(n, most) for n, most in zip(view.shape, shape, strict=True))
-    top, left = min(top, shape[0] - height), min(left, shape[1] - width)
-    return slice(top, top + height), slice(left, left + width)
-
-
-@dataclass(frozen=True, eq=False)
-class Filled(Stage[Byte], keep="nowhere"):
-    """All of a view."""
-
-    view: View
-
-    def make(self, get: Get) -> Byte:
-        return np.full(self.view.shape, 255, np.uint8)
-
-
-@dataclass(frozen=True, eq=False)
-class PassPlane(Stage[Byte], keep="nowhere"):
-    """The shape of a pass, or all but it; empty where the pass is not drawn."""
-
-    masks: DrawnMasks
-    key: str
-    outside: bool
-
-    def make(self, get: Get) -> Byte:
-        masks = get(self.masks)
-        if self.key not in masks.keys:
-            return np.full(masks.parts.shape, 255 * self.outside, np.uint8)
-        level = np.ascontiguousarray(masks.level(self.key))
-        return np.uint8(255) - level if self.outside else level
-
-
-@dataclass(frozen=True, eq=False)
-class PartsPlane(Stage[Byte], keep="nowhere"):
-    """Parts as they are seen; None for the whole figure."""
-
-    parts: PartsSeen
-    rows: tuple[int, ...] | None
-
-    def make(self, get: Get) -> Byte:
-        parts = get(self.parts)
-        shown = np.full(2**16, 255 * (self.rows is None), np.uint8)
-        shown[0] = 0
-        shown[list(self.rows or ())] = 255
-        return shown[parts]
-
-
-@dataclass(frozen=True, eq=False)
-class SpotsPlane(Stage[Byte], keep="nowhere"):
-    """Spots that are drawn."""
-
-    spots: tuple[Spot, ...]
-    view: View
-
-    def make(self, get: Get) -> Byte:
-        return spots_plane(self.spots, origin_of(self.view), self.view.shape)
-
-
-@dataclass(frozen=True, eq=False)
-class PatternImage(Stage[Byte], keep="nowhere"):
-    """A pattern or placed picture over a view, straight alpha."""
-
-    pattern: Pattern
-    at: tuple[float, float]
-    picture: Decoded | None
-    view: View
-
-    def make(self, get: Get) -> Byte:
-        ground = Ground(self.at, None, np.zeros(1, bool))
-        return draw_pattern(self.pattern, ground, get(self.picture) if self.picture else None,
-                            (self.view.x, self.view.y), self.view.scale, self.view.shape)
-
-
-@dataclass(frozen=True, eq=False)
-class OpaqueImage(Stage[Byte], keep="nowhere"):
-    """An image whose alpha is in the plane that it is laid by."""
-
-    image: PatternImage
-
-    def make(self, get: Get) -> Byte:
-        pixels = get(self.image).copy()
-        pixels[..., 3] = 255
-        return pixels
-
-
-Shaped = Filled | PassPlane | PartsPlane | SpotsPlane | SmallInk
 
 
 @dataclass(frozen=True, eq=False)
@@ -150,15 +45,20 @@ class FinishPlane(Stage[Byte]):
     texture : TextureUse or None
     fade : Gradient or None
         What a gradient lets through, as greys.
-    image : PatternImage or None
+    image : PatternImage, FormImage or None
         What it lets through counts.
+    focus : FocusPlane or None
+        Where the eye should go, if it is kept to that, or away from it.
+    away : bool
     """
 
     shape: Shaped
     operators: tuple[Operator, ...]
     texture: TextureUse | None
     fade: Gradient | None
-    image: PatternImage | None
+    image: PatternImage | FormImage | None
+    focus: FocusPlane | None
+    away: bool
     wide: View
     view: View
 
@@ -178,11 +78,17 @@ class FinishPlane(Stage[Byte]):
             plane = _times(plane, gradient_colours(self.fade, origin, plane.shape)[..., 0])
         if self.image is not None:
             plane = _times(plane, get(self.image)[..., 3])
+        if self.focus is not None:
+            near = get(self.focus)
+            plane = _times(plane, np.uint8(255) - near if self.away else near)
         return plane
 
 
 def _times(plane: Byte, other: Byte) -> Byte:
     return cv2.multiply(plane, np.ascontiguousarray(other), scale=1 / 255)
+
+
+Stops = tuple[tuple[float, tuple[int, int, int, int]], ...]
 
 
 def plane_name(layer: FinishLayer) -> str:
@@ -192,7 +98,8 @@ def plane_name(layer: FinishLayer) -> str:
 
 def drawn(recipe: Recipe) -> tuple[FinishLayer, ...]:
     """The layers that are seen, from the bottom."""
-    return tuple(layer for layer in recipe.finish if layer.visible and layer.strength > 0)
+    return tuple(layer for layer in recipe.finish
+                 if layer.visible and layer.strength * recipe.finish_amount > 0)
 
 
 def passes_wanted(recipe: Recipe) -> tuple[str, ...]:
@@ -205,11 +112,12 @@ def passes_wanted(recipe: Recipe) -> tuple[str, ...]:
 def is_soft(layer: FinishLayer) -> bool:
     """Whether a layer is laid by a plane of its own, rather than by a shape as it is."""
     paint, shape = layer.paint, layer.shape
-    lets_through = isinstance(paint, LaidPattern) or (
+    lets_through = isinstance(paint, LaidPattern | FormGradient) or (
         isinstance(paint, ColourGradient) and any(s.opacity < 1 for s in paint.stops))
     as_it_is = isinstance(shape, Everywhere | OfLines) or (
         isinstance(shape, InPass) and not PASSES[shape.name].lamp)
-    return bool(layer.operations or layer.texture or lets_through or not as_it_is)
+    return bool(layer.operations or layer.texture or lets_through or not as_it_is
+                or layer.focus != "as it is")
 
 
 def over_of(recipe: Recipe, layer: FinishLayer) -> Over:
@@ -220,7 +128,8 @@ def over_of(recipe: Recipe, layer: FinishLayer) -> Over:
     paint = layer.paint
     source = from_hex(paint.colour) if isinstance(paint, PlainColour) else \
         _gradient(paint) if isinstance(paint, ColourGradient) else plane_name(layer)
-    return Over("finish", layer.name, source, layer.mode, layer.strength, hard,
+    return Over("finish", layer.name, source, layer.mode,
+                layer.strength * recipe.finish_amount, hard,
                 isinstance(shape, InPass) and shape.outside and not soft,
                 plane_name(layer) if soft else None, _rows(recipe, layer))
 
@@ -250,8 +159,15 @@ def _rows_along(paint: ColourGradient) -> tuple[tuple[float, float, float], ...]
 
 
 def _gradient(paint: ColourGradient) -> Gradient:
-    return Gradient(_rows_along(paint),
-                    tuple((s.at, (*from_hex(s.colour), 255)) for s in paint.stops))
+    return Gradient(_rows_along(paint), stops_of(paint))
+
+
+def stops_of(paint: ColourGradient | FormGradient) -> Stops:
+    """The colours of a gradient along the form, and of one by place without what it lets
+    through, which is in its plane."""
+    clear = isinstance(paint, FormGradient)
+    return tuple((s.at, (*from_hex(s.colour), round(255 * s.opacity) if clear else 255))
+                 for s in paint.stops)
 
 
 def fade_of(layer: FinishLayer) -> Gradient | None:
@@ -261,15 +177,6 @@ def fade_of(layer: FinishLayer) -> Gradient | None:
         return None
     return Gradient(_rows_along(paint), tuple((s.at, (round(255 * s.opacity),) * 3 + (255,))
                                               for s in paint.stops))
-
-
-def image_of(layer: FinishLayer, view: View) -> PatternImage | None:
-    """The pattern or picture of a layer over a view."""
-    paint = layer.paint
-    if not isinstance(paint, LaidPattern):
-        return None
-    picture = Decoded(paint.pattern.picture.asset) if paint.pattern.picture else None
-    return PatternImage(paint.pattern, paint.at, picture, view)
 
 
 def rows_of(recipe: Recipe, ids: tuple[str, ...]) -> tuple[int, ...]:

@@ -11,7 +11,7 @@ from wardrobe.core.ink.shading import Hand, Sheet, draw, swell_seen
 from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages.finish import PassPlane, inside, widened
+from wardrobe.recipe.stages.finish_shapes import PassPlane, inside, widened
 from wardrobe.recipe.stages.form import AnyForm
 from wardrobe.recipe.stages.inked import (
     FacingSeen,

@@ -49,16 +49,16 @@ class StretchesSeen(Stage[Labels]):
 
 
 @dataclass(frozen=True, eq=False)
-class Owners(Stage[Labels]):
-    """Rows beside each stretch, that in front first: it owns the line."""
+class Fronts(Stage[NDArray[np.float64]]):
+    """How far in front each row of the parts lies; the ground behind all."""
 
-    stretches: FoundStretches
+    assigned: Assigned
     form: AnyForm
     order: Order
 
-    def make(self, get: Get) -> Labels:
-        form, pairs = get(self.form), get(self.stretches).pairs
-        owners = form.owners(get(self.stretches.assigned).part_of_area)
+    def make(self, get: Get) -> NDArray[np.float64]:
+        form = get(self.form)
+        owners = form.owners(get(self.assigned).part_of_area)
         depth = self.order.depth(form, owners)
         pixels = np.maximum(np.bincount(form.labels.ravel(), minlength=len(owners)), 1)
         rows = len(self.order.told)
@@ -66,7 +66,18 @@ class Owners(Stage[Labels]):
             np.bincount(owners, pixels, rows), 1)
         mean[np.bincount(owners, minlength=rows) == 0] = self.order.told.min() - 1
         mean[0] = -np.inf
-        return in_front(pairs, mean)
+        return mean
+
+
+@dataclass(frozen=True, eq=False)
+class Owners(Stage[Labels]):
+    """Rows beside each stretch, that in front first: it owns the line."""
+
+    stretches: FoundStretches
+    fronts: Fronts
+
+    def make(self, get: Get) -> Labels:
+        return in_front(get(self.stretches).pairs, get(self.fronts))
 
 
 @dataclass(frozen=True, eq=False)

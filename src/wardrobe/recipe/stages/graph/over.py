@@ -1,0 +1,70 @@
+"""What lies over all parts: the lines, passes in ink, and what finishes the picture."""
+
+import math
+from functools import cached_property
+
+from wardrobe.core.colour import from_hex
+from wardrobe.core.ink.shading import MOST_REACH
+from wardrobe.core.passes.layers import Over
+from wardrobe.recipe.document.ink import AsDrawn, InkShade
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages import finish, inked, inking, picture
+from wardrobe.recipe.stages import ink as hued
+from wardrobe.recipe.stages.finish_paint import OpaqueImage
+from wardrobe.recipe.stages.finish_shapes import PassPlane, widened
+from wardrobe.recipe.stages.graph.finish import FinishGraph
+
+
+class OverGraph(FinishGraph):
+    """What lies over all parts: the lines, passes in ink, and what finishes the picture."""
+
+    def line_image(self, view: View, draft: bool = False) -> hued.LineImage:
+        recipe = self.recipe
+        return hued.LineImage(
+            hued.LineShares(self.stretches, self.printed, recipe.ink.blend, recipe.size, view),
+            inked.FacingSeen(self._facing(draft), view),
+            self.line_table)
+
+    def _ink_plane(self, shade: InkShade, view: View, draft: bool) -> hued.InkPlane:
+        wide = widened(view, math.ceil(MOST_REACH * view.scale), self.recipe.size)
+        return hued.InkPlane(
+            PassPlane(self.masks(wide, draft), shade.name, False), self.figure_seen(wide),
+            self.draft_form if draft else self.form, self.printed, inking.hand_of(shade),
+            finish.rows_of(self.recipe, shade.parts) if shade.parts else None, wide, view)
+
+    def _drawing(self, drawing: AsDrawn, view: View) -> hued.DrawingSeen:
+        evened = hued.AgainstPaper(self.source, self.darkness, self.recipe.lines.even,
+                                   drawing.hues)
+        return hued.DrawingSeen(evened, inking.tones_of(drawing), drawing.paper, view,
+                                self.hidden_lines)
+
+    @cached_property
+    def over(self) -> tuple[Over, ...]:
+        """The lines, and what finishes the picture below and above them."""
+        recipe, layers = self.recipe, finish.drawn(self.recipe)
+        halo = () if self.halo is None else (
+            Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
+        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines),
+                *inking.inked_over(recipe), *halo,
+                *(finish.over_of(recipe, f) for f in layers if f.over_lines))
+
+    def planes(self, view: View, draft: bool = False) -> picture.Planes:
+        """The soft planes by which they are laid."""
+        halo = () if self.halo is None else (
+            (picture.HALO, picture.SmallHalo(self.halo, view)),)
+        shades = ((hued.shade_name(k), self._ink_plane(shade, view, draft))
+                  for k, shade in enumerate(self.recipe.ink.shades))
+        return (*halo, *shades, *((finish.plane_name(f), self.finish_plane(f, view, draft))
+                                  for f in finish.drawn(self.recipe) if finish.is_soft(f)))
+
+    def images(self, view: View, draft: bool = False) -> picture.Images:
+        """The images that they name."""
+        found = ((finish.plane_name(f), self.finish_image(f, view, draft))
+                 for f in finish.drawn(self.recipe))
+        laid = tuple((name, OpaqueImage(image)) for name, image in found if image)
+        drawing = self.recipe.ink.drawing
+        if drawing is not None:
+            return (*laid, (hued.DRAWING, self._drawing(drawing, view)))
+        if inking.coloured(self.recipe):
+            return (*laid, (hued.IMAGE, self.line_image(view, draft)))
+        return laid

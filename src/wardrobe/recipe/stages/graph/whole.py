@@ -1,0 +1,52 @@
+"""The stages of one recipe, each with its slice of it."""
+
+from functools import cached_property
+
+from wardrobe.recipe.document.model import (
+    farthest_first,
+)
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages import inked, picture, stack
+from wardrobe.recipe.stages.graph.over import OverGraph
+
+
+class Graph(OverGraph):
+    """The stages of one recipe, each with its slice of it."""
+
+    def picture(self, view: View, draft: bool = False) -> picture.Picture:
+        prints = self.prints(view, draft)
+        return picture.Picture(
+            picture.CutRuns(self.masks(view, draft)),
+            picture.Layered(self.coated, prints.rows, self.over), prints,
+            self.planes(view, draft), self.images(view, draft), view)
+
+    @cached_property
+    def stack_figure(self) -> stack.StackFigure:
+        recipe = self.recipe
+        rows = list(enumerate(recipe.parts, start=1))
+        return stack.StackFigure(
+            self.coated.colouring, tuple(p.name for p in recipe.parts),
+            tuple(row for row, p in rows if p.pattern),
+            self._hidden_rows,
+            self.over, self.halo,
+            inked.LineRows(self.line_owners) if self._lines_by_part else None,
+            farthest_first(recipe.parts))
+
+    @property
+    def _lines_by_part(self) -> bool:
+        return self.recipe.delivery.lines == "by part" and bool(self.recipe.parts)
+
+    @cached_property
+    def plan(self) -> stack.PlannedStack:
+        whole = self.stack_masks(View.whole(*self.recipe.size))
+        return stack.PlannedStack(self.stack_figure,
+                                  stack.PaintedCoverage(whole, len(self.recipe.parts)),
+                                  self.recipe.delivery.layout())
+
+    def stack(self, view: View, kept: bool = False) -> stack.PaintedStack:
+        kind = stack.SmallStack if kept else stack.PaintedStack
+        return kind(self.plan, self.stack_masks(view), self.silhouette, self.prints(view),
+                    self.planes(view), self.images(view),
+                    inked.LineOwnersSeen(self.line_owners, view) if self._lines_by_part else None,
+                    inked.SmallInk(self._weighed, view)
+                    if self._lines_by_part and self._hidden_rows else None)
