@@ -207,7 +207,8 @@ def test_a_blurred_picture_is_as_scipy_blurs_it() -> None:
     cover = ndimage.gaussian_filter(sharp[..., 3], 7, mode="nearest")
     assert np.abs(soft[..., 3] - cover).max() <= 1.5
     seen = soft[..., 3] > 40
-    assert np.abs(soft[..., :3][seen] - (0xD0, 0x40, 0x10)).max() <= 6  # a colour that is a sixth there has rounded
+    # A colour that is a sixth there has been rounded six times as much.
+    assert np.abs(soft[..., :3][seen] - (0xD0, 0x40, 0x10)).max() <= 6
 
 
 def test_what_is_off_is_not_there() -> None:

@@ -12,7 +12,7 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import ChangePart, EditRefusedError, KeepParts, MoveLight, apply
 from wardrobe.recipe.reports.figure import offer_figure
-from wardrobe.recipe.reports.finish import ready_finishes
+from wardrobe.recipe.reports.finishes import ready_finishes
 from wardrobe.recipe.reports.gaps import report_gaps
 from wardrobe.recipe.reports.hatching import report_hatching
 from wardrobe.recipe.reports.joins import joined_parts

@@ -19,6 +19,7 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.reports.gestures import meaning
+from wardrobe.recipe.reports.scenery import share_ground
 from wardrobe.recipe.reports.section import stack_section
 from wardrobe.recipe.reports.sheet import colour_sheet
 
@@ -156,3 +157,23 @@ def test_a_stroke_for_scenery_runs_behind_the_figure() -> None:
     assert parts[190, 20] == len(SCENE.parts) - 1 and parts[240, 20] == len(SCENE.parts) + 1
     with pytest.raises(EditRefusedError, match="from edge to edge"):
         meaning(DERIVER, SCENE, "split", [(200.0, 100.0), (280.0, 110.0)], SKY.id)
+
+
+def test_ground_that_is_left_goes_to_what_lies_beside_it() -> None:
+    """The hole under the sleeve shows the sky, as what is beside it; nothing is left, and what
+    had its scenery keeps it."""
+    areas, before = DERIVER.areas(SCENE), DERIVER.assignment(SCENE)
+    holed = apply(SCENE, ClaimAreas(to="ground", strokes=(((240, 110),), ((240, 410),))))
+    shared = apply(holed, share_ground(DERIVER, holed))
+    after = DERIVER.assignment(shared)
+    sky, floor = len(SCENE.parts) - 1, len(SCENE.parts)
+    assert after.scenery[areas.labels[110, 240]] == sky
+    assert after.scenery[areas.labels[410, 240]] == floor
+    kept = before.scenery > 0
+    assert_array_equal(after.scenery[kept], before.scenery[kept])
+    with pytest.raises(EditRefusedError, match="All of the ground"):
+        share_ground(DERIVER, shared)
+    with pytest.raises(EditRefusedError, match="large areas"):
+        share_ground(DERIVER, bare(SCENE))
+    with pytest.raises(EditRefusedError, match="no scenery"):
+        share_ground(DERIVER, SCENE.model_copy(update={"parts": SCENE.parts[:-2]}))

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, exactly, need, Problem, sent, toProblem, type Edit, type Gesture, type Leak, type Piece, type Point,
-  type Schemas, type Wish } from "./client";
+import { api, exactly, need, Problem, sent, toProblem, type Edit, type FinishLayer, type Gesture, type Leak,
+  type Piece, type Point, type Schemas, type Wish } from "./client";
 import type { paths } from "./schema";
 import { tell, tellProblem } from "./notice";
 
@@ -70,6 +70,16 @@ export const useLightReport = (piece: Piece) => useReport(piece, "light");
 export const useInk = (piece: Piece) => useReport(piece, "ink");
 /** Ready finishes to begin from, laid out for the piece. */
 export const useReadyFinishes = (piece: Piece) => useReport(piece, "finishes", { hold: false });
+/** What a finish layer would do in each blend mode. */
+export function useFinishModes(piece: Piece, layer: FinishLayer) {
+  return useQuery({
+    queryKey: ["finish-modes", piece.id, layer.id, piece.rests.finish_modes],
+    queryFn: () => exactly<"/api/pieces/{piece_id}/finish-modes/{layer}",
+      "get">(api.GET("/api/pieces/{piece_id}/finish-modes/{layer}", { params: { path: { piece_id: piece.id,
+        layer: layer.id } } })),
+    staleTime: Infinity, placeholderData: keepPreviousData,
+  });
+}
 export const useShadeHues = (piece: Piece) => useReport(piece, "shade_hues");
 export const useLooks = (piece: Piece) => useReport(piece, "looks");
 export const useStack = (piece: Piece) => useReport(piece, "stack");
@@ -114,6 +124,7 @@ export interface Changes {
   gesture: (gesture: Gesture, stroke: Point[], part?: string | null) => Promise<Piece | null>;
   wearCard: (shades: Schemas["WearRequest"]["shades"]) => Promise<Piece | null>;
   suggestParts: () => Promise<Piece | null>;
+  shareGround: () => Promise<Piece | null>;
   undo: () => void;
   redo: () => void;
 }
@@ -158,6 +169,8 @@ export function useChanges(id: number): Changes {
           body: { seen, gesture, stroke, part: part ?? null } }))),
       wearCard: (shades) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/wear-card", { ...path, body: { seen, shades } }))),
+      shareGround: () => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/share-ground", { ...path, body: { seen } }))),
       suggestParts: () => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/suggest-parts", { ...path, body: { seen } }))),
       undo: () => void change(client, id, (seen) =>

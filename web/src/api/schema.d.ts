@@ -812,6 +812,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/finish-modes/{layer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Finish Modes
+         * @description What a finish layer would do in each blend mode, and where that clips.
+         */
+        get: operations["get_finish_modes_api_pieces__piece_id__finish_modes__layer__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/finish-modes/{layer}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Finish Modes Picture
+         * @description The picture with a finish layer in each blend mode, one below the other; ``revision`` only
+         *     keeps browsers' caches apart.
+         */
+        get: operations["get_finish_modes_picture_api_pieces__piece_id__finish_modes__layer__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/finishes": {
         parameters: {
             query?: never;
@@ -1197,6 +1238,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/share-ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share Out Ground
+         * @description Give the ground that has no scenery yet to that which is nearest.
+         */
+        post: operations["share_out_ground_api_pieces__piece_id__share_ground_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/sheet": {
         parameters: {
             query?: never;
@@ -1495,6 +1556,8 @@ export interface components {
             material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
             /** Name */
             name: string;
+            /** Scenery */
+            scenery?: ("sky" | "far" | "near" | "floor") | null;
         };
         /**
          * AddParts
@@ -1985,7 +2048,9 @@ export interface components {
         };
         /**
          * ChangePart
-         * @description Rename a part, or change its material or base colour; what is not given stays.
+         * @description Rename a part, or change its material, base colour or place; what is not given stays.
+         *
+         *     ``scenery`` is the plane of what lies around the figure, or ``figure`` for what is of it.
          */
         ChangePart: {
             /** Base */
@@ -2001,6 +2066,8 @@ export interface components {
             name?: string | null;
             /** Part */
             part: string;
+            /** Scenery */
+            scenery?: ("sky" | "far" | "near" | "floor") | "figure" | null;
             /**
              * Targets
              * @default [
@@ -2304,6 +2371,19 @@ export interface components {
             specks: number;
         };
         /**
+         * Contact
+         * @description Where parts lie close under others, fading over so many picture pixels.
+         */
+        Contact: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "contact";
+            /** Width */
+            width: number;
+        };
+        /**
          * ContactSheet
          * @description How a contact sheet is laid out.
          */
@@ -2519,7 +2599,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetFinishAmount"] | components["schemas"]["SetFocus"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
         };
@@ -2669,7 +2749,7 @@ export interface components {
         };
         /**
          * Finish
-         * @description Layers that make a mood together.
+         * @description Layers that make a mood together, or do one thing to the picture.
          *
          *     Attributes
          *     ----------
@@ -2678,14 +2758,28 @@ export interface components {
          *         What it does, in a sentence.
          *     layers : tuple of FinishDraft
          *         From the bottom.
+         *     mood : bool
+         *         A mood, rather than one thing that is worked out from the parts.
+         *     focus : tuple of Focus
+         *         Where the eye should go, if that is needed and was not said yet.
          */
         Finish: {
+            /**
+             * Focus
+             * @default []
+             */
+            focus: components["schemas"]["Focus"][];
             /** Key */
             key: string;
             /** Label */
             label: string;
             /** Layers */
             layers: components["schemas"]["FinishDraft"][];
+            /**
+             * Mood
+             * @default false
+             */
+            mood: boolean;
             /** Why */
             why: string;
         };
@@ -2696,8 +2790,8 @@ export interface components {
          *     Attributes
          *     ----------
          *     name : str
-         *     paint : PlainColour, ColourGradient or LaidPattern
-         *     shape : Everywhere, InPass, OfParts, OfLines or Spots
+         *     paint : Paint
+         *     shape : Shape
          *     operations : tuple of Operation
          *         Done to the shape, in their order.
          *     texture : TextureUse or None
@@ -2708,8 +2802,16 @@ export interface components {
          *         What it lies on; ``parts`` for those in ``parts``.
          *     over_lines : bool
          *     visible : bool
+         *     focus : str
+         *         Whether it is there only where the eye should go, or only away from it.
          */
         FinishDraft: {
+            /**
+             * Focus
+             * @default as it is
+             * @enum {string}
+             */
+            focus: "as it is" | "there" | "away";
             /**
              * Mode
              * @default normal
@@ -2729,7 +2831,7 @@ export interface components {
              */
             over_lines: boolean;
             /** Paint */
-            paint: components["schemas"]["PlainColour"] | components["schemas"]["ColourGradient"] | components["schemas"]["LaidPattern"];
+            paint: components["schemas"]["PlainColour"] | components["schemas"]["ColourGradient"] | components["schemas"]["FormGradient"] | components["schemas"]["LaidPattern"];
             /**
              * Parts
              * @default []
@@ -2747,7 +2849,7 @@ export interface components {
              *       "kind": "everywhere"
              *     }
              */
-            shape: components["schemas"]["Everywhere"] | components["schemas"]["InPass"] | components["schemas"]["OfParts"] | components["schemas"]["OfLines"] | components["schemas"]["Spots"];
+            shape: components["schemas"]["Everywhere"] | components["schemas"]["InPass"] | components["schemas"]["OfParts"] | components["schemas"]["OfLines"] | components["schemas"]["Spots"] | components["schemas"]["GivenOff"] | components["schemas"]["Contact"] | components["schemas"]["Sparks"];
             /**
              * Strength
              * @default 1
@@ -2765,6 +2867,12 @@ export interface components {
          * @description A layer with its id, which it keeps for as long as the piece lives.
          */
         FinishLayer: {
+            /**
+             * Focus
+             * @default as it is
+             * @enum {string}
+             */
+            focus: "as it is" | "there" | "away";
             /** Id */
             id: string;
             /**
@@ -2786,7 +2894,7 @@ export interface components {
              */
             over_lines: boolean;
             /** Paint */
-            paint: components["schemas"]["PlainColour"] | components["schemas"]["ColourGradient"] | components["schemas"]["LaidPattern"];
+            paint: components["schemas"]["PlainColour"] | components["schemas"]["ColourGradient"] | components["schemas"]["FormGradient"] | components["schemas"]["LaidPattern"];
             /**
              * Parts
              * @default []
@@ -2804,7 +2912,7 @@ export interface components {
              *       "kind": "everywhere"
              *     }
              */
-            shape: components["schemas"]["Everywhere"] | components["schemas"]["InPass"] | components["schemas"]["OfParts"] | components["schemas"]["OfLines"] | components["schemas"]["Spots"];
+            shape: components["schemas"]["Everywhere"] | components["schemas"]["InPass"] | components["schemas"]["OfParts"] | components["schemas"]["OfLines"] | components["schemas"]["Spots"] | components["schemas"]["GivenOff"] | components["schemas"]["Contact"] | components["schemas"]["Sparks"];
             /**
              * Strength
              * @default 1
@@ -2816,6 +2924,19 @@ export interface components {
              * @default true
              */
             visible: boolean;
+        };
+        /**
+         * Focus
+         * @description A place where the eye should go, and how far around it that holds, picture pixels.
+         */
+        Focus: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Radius */
+            radius: number;
         };
         /**
          * FollowPiece
@@ -2836,6 +2957,25 @@ export interface components {
             parts: string[];
             /** What */
             what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes" | "ink" | "finish")[];
+        };
+        /**
+         * FormGradient
+         * @description Colours by how far the form turns to something; nothing where there is no form.
+         */
+        FormGradient: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "form";
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+            /**
+             * Way
+             * @default light
+             * @enum {string}
+             */
+            way: "light" | "viewer" | "sky";
         };
         /**
          * FormatInfo
@@ -3012,6 +3152,26 @@ export interface components {
         GiveCharacter: {
             /** Character */
             character: number | null;
+        };
+        /**
+         * GivenOff
+         * @description What light that parts give off does on all others, and on the ground.
+         *
+         *     ``reach`` is where a surface that faces it receives a half; ``height`` by how much the light
+         *     lies before the ground. Picture pixels.
+         */
+        GivenOff: {
+            /** Height */
+            height: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "given off";
+            /** Parts */
+            parts: string[];
+            /** Reach */
+            reach: number;
         };
         /**
          * GroundShadow
@@ -3639,7 +3799,8 @@ export interface components {
         };
         /**
          * LaidPattern
-         * @description A pattern or a picture with its middle at a place, from which it may be moved.
+         * @description A pattern or a picture with its middle at a place, from which it may be moved; blurred by
+         *     a Gaussian of so many picture pixels.
          */
         LaidPattern: {
             /** At */
@@ -3647,6 +3808,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Blur
+             * @default 0
+             */
+            blur: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4296,6 +4462,10 @@ export interface components {
             passes: {
                 [key: string]: string;
             };
+            /** Planes */
+            planes: {
+                [key: string]: string;
+            };
             /** Schemes */
             schemes: components["schemas"]["SchemeInfo"][];
             /** Shade Share */
@@ -4326,6 +4496,10 @@ export interface components {
             volumes: {
                 [key: string]: string;
             };
+            /** Ways */
+            ways: {
+                [key: string]: string;
+            };
         };
         /**
          * MethodInfo
@@ -4340,6 +4514,34 @@ export interface components {
             label: string;
             /** When */
             when: string;
+        };
+        /**
+         * ModeSeen
+         * @description What a layer does in a mode.
+         *
+         *     Attributes
+         *     ----------
+         *     mode : str
+         *     step : float
+         *         Median CIEDE2000 between the picture without and with the layer, where it moves it by
+         *         more than half of the most.
+         *     clipped : float, 0..1
+         *         Share of what it moves in which a channel runs to 0 or 255 that did not before.
+         *     place : (float, float) or None
+         *         In the middle of the most of that, picture pixels.
+         */
+        ModeSeen: {
+            /** Clipped */
+            clipped: number;
+            /** Mode */
+            mode: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ] | null;
+            /** Step */
+            step: number;
         };
         /**
          * MoveFinish
@@ -4566,7 +4768,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "blur" | "spread" | "fringe" | "offset" | "invert";
+            kind: "blur" | "spread" | "fringe" | "band" | "offset" | "invert";
         };
         /**
          * OperatorInfo
@@ -4639,6 +4841,9 @@ export interface components {
          *     own : dict of str to str
          *         Colours that are to be seen in passes, whatever the rule says.
          *     form : PartForm
+         *     scenery : str or None
+         *         A key of PLANES, for what lies around the figure: it may hold the outside, takes no
+         *         form shade, and lies outside of the silhouette.
          */
         Part: {
             /** Base */
@@ -4672,6 +4877,8 @@ export interface components {
             /** Parent */
             parent?: string | null;
             pattern?: components["schemas"]["Pattern"] | null;
+            /** Scenery */
+            scenery?: ("sky" | "far" | "near" | "floor") | null;
             /**
              * Visible
              * @default true
@@ -5070,7 +5277,7 @@ export interface components {
              */
             draft: boolean;
             /** Edit */
-            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetFinishAmount"] | components["schemas"]["SetFocus"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /**
              * Kind
              * @default picture
@@ -5211,7 +5418,8 @@ export interface components {
          *     ``details``, a second drawing printed with the first;
          *     ``coloured_blacks`` name solid blacks by a place within: they are areas, in a part's colour.
          *     ``recuts``, ``claims`` and ``touch_ups`` are applied in order; later ones win. ``finish`` is
-         *     laid over the picture, from the bottom. Parts run from front to behind; ``proposed`` parts were
+         *     laid over the picture, from the bottom, all of it as strongly as ``finish_amount`` says;
+         *     ``focus`` says where the eye should go. Parts run from front to behind; ``proposed`` parts were
          *     suggested and not yet accepted. The piece is the first of its looks; ``looks`` are the others.
          */
         Recipe: {
@@ -5268,6 +5476,16 @@ export interface components {
              * @default []
              */
             finish: components["schemas"]["FinishLayer"][];
+            /**
+             * Finish Amount
+             * @default 1
+             */
+            finish_amount: number;
+            /**
+             * Focus
+             * @default []
+             */
+            focus: components["schemas"]["Focus"][];
             /**
              * @default {
              *       "tilt": 0,
@@ -5558,6 +5776,8 @@ export interface components {
             cut: string;
             /** Figure */
             figure: string;
+            /** Finish Modes */
+            finish_modes: string;
             /** Finishes */
             finishes: string;
             /** Gaps */
@@ -5743,6 +5963,32 @@ export interface components {
              * @enum {string}
              */
             kind: "set_fill";
+        };
+        /**
+         * SetFinishAmount
+         * @description How strongly all layers that finish the picture are laid on.
+         */
+        SetFinishAmount: {
+            /** Amount */
+            amount: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_finish_amount";
+        };
+        /**
+         * SetFocus
+         * @description Where the eye should go.
+         */
+        SetFocus: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_focus";
+            /** Places */
+            places: components["schemas"]["Focus"][];
         };
         /**
          * SetForm
@@ -5938,7 +6184,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"])[];
+            edits: (components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetFinishAmount"] | components["schemas"]["SetFocus"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6152,6 +6398,41 @@ export interface components {
             wanted: number;
         };
         /**
+         * Sparks
+         * @description Small sparks about a place: see :class:`~wardrobe.core.finish.sparks.Scatter`.
+         */
+        Sparks: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Count
+             * @default 60
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sparks";
+            /** Radius */
+            radius: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /** Size */
+            size: number;
+            /**
+             * Spread
+             * @default 0.7
+             */
+            spread: number;
+        };
+        /**
          * SpellOut
          * @description What is seen now, as colours of each part's own.
          */
@@ -6164,9 +6445,14 @@ export interface components {
         };
         /**
          * SplitArea
-         * @description A stroke that parts the areas it cuts through.
+         * @description A stroke that parts the areas it cuts through; ``behind`` the figure only the ground.
          */
         SplitArea: {
+            /**
+             * Behind
+             * @default false
+             */
+            behind: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8432,6 +8718,84 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_finish_modes_api_pieces__piece_id__finish_modes__layer__get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                layer: string;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModeSeen"][];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_finish_modes_picture_api_pieces__piece_id__finish_modes__layer__picture_get: {
+        parameters: {
+            query?: {
+                edge?: number;
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_finishes_api_pieces__piece_id__finishes_get: {
         parameters: {
             query?: never;
@@ -9008,7 +9372,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+                "application/json": components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetFinishAmount"] | components["schemas"]["SetFocus"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             };
         };
         responses: {
@@ -9212,6 +9576,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    share_out_ground_api_pieces__piece_id__share_ground_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TravelRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

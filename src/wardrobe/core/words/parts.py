@@ -71,6 +71,17 @@ def drawn_in_black(name: str) -> bool:
     return bool(words) and (words[-1] in _DRAWN_IN_BLACK or usual_role(name) is not None)
 
 
+_LAMPS = {"lamp", "lamps", "lantern", "lanterns", "candle", "candles", "fire", "flame", "flames",
+          "torch", "torches", "bulb", "bulbs", "moon", "sun", "star", "stars", "screen", "screens",
+          "neon", "ember", "embers", "glow"}
+
+
+def gives_light(name: str) -> bool:
+    """Whether a part of this name gives off light, by its last word."""
+    words = re.findall(r"[a-z]+", name.casefold())
+    return bool(words) and words[-1] in _LAMPS
+
+
 def known_place(name: str) -> Place | None:
     """Where a part of this name lies, if it tells; the last word that is known decides."""
     words = re.findall(r"[a-z]+", name.casefold())

@@ -7,6 +7,8 @@ from wardrobe.core.colour import to_hex
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.starters import STARTERS
 from wardrobe.core.composite.modes import MODES
+from wardrobe.core.finish.along_form import WAYS
+from wardrobe.core.finish.planes import PLANES
 from wardrobe.core.finish.textures import TEXTURES
 from wardrobe.core.form import VOLUMES
 from wardrobe.core.layers.operators import OPERATORS
@@ -47,6 +49,8 @@ def get_meta(studio: StudioDep) -> Meta:
         operators=[OperatorInfo(key=o.key, label=o.label, settings=o.settings)
                    for o in OPERATORS.values()],
         textures={t.key: t.label for t in TEXTURES.values()},
+        ways={w.key: w.label for w in WAYS.values()},
+        planes={p.key: p.label for p in PLANES.values()},
         passes={p.key: p.label for p in PASSES.values()}, volumes=dict(VOLUMES),
         methods=[MethodInfo(key=m.key, label=m.label, when=m.when, choices=m.choices)
                  for m in METHODS.values()],

@@ -13,13 +13,15 @@ from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
+from wardrobe.recipe.document.finish import FinishId
 from wardrobe.recipe.document.look import Wearer
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Coordinate, PassKey, Point
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, apply, dressed
 from wardrobe.recipe.reports.figure import FigureOffer, offer_figure
-from wardrobe.recipe.reports.finish import Finish, ready_finishes
+from wardrobe.recipe.reports.finishes import Finish, ready_finishes
+from wardrobe.recipe.reports.finishes.modes import ModeSeen, layer_in_modes, pictures_in_modes
 from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
 from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching
 from wardrobe.recipe.reports.ink import InkReport, report_ink
@@ -29,6 +31,7 @@ from wardrobe.recipe.reports.light import LightReport, report_light
 from wardrobe.recipe.reports.neighbours import Neighbours, alike
 from wardrobe.recipe.reports.palettes import PaletteOffer, first_palettes
 from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
+from wardrobe.recipe.reports.rail import side_by_side
 from wardrobe.recipe.reports.sheet import Sheet, colour_sheet
 from wardrobe.recipe.stages.views import picture_stage, upto
 from wardrobe.server.routes.common import (
@@ -133,6 +136,27 @@ def get_finishes(studio: StudioDep,
                  recipe: Annotated[Recipe, rests_on("finishes")]) -> list[Finish]:
     """Ready finishes to begin from, laid out for the piece."""
     return ready_finishes(studio.deriver, recipe)
+
+
+@router.get("/finish-modes/{layer}", dependencies=[WORK], responses=KEPT)
+def get_finish_modes(studio: StudioDep, layer: FinishId,
+                     recipe: Annotated[Recipe, rests_on("finish_modes")]) -> list[ModeSeen]:
+    """What a finish layer would do in each blend mode, and where that clips."""
+    return layer_in_modes(studio.deriver, recipe, layer)
+
+
+@router.get("/finish-modes/{layer}/picture", dependencies=[WORK], response_class=Response,
+            responses=PNG)
+def get_finish_modes_picture(studio: StudioDep, piece_id: PathId, layer: FinishId,
+                             edge: Annotated[int, Query(ge=60, le=600)] = 160,
+                             revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
+                             ) -> Response:
+    """The picture with a finish layer in each blend mode, one below the other; ``revision`` only
+    keeps browsers' caches apart."""
+    recipe = studio.pieces.recipe(piece_id)
+    view = View.whole(*recipe.size, edge)
+    shown = pictures_in_modes(studio.deriver, recipe, layer, view)[1:]
+    return png(encode_png(side_by_side(shown)))
 
 
 @router.get("/shade-hues", responses=KEPT)

@@ -10,6 +10,7 @@ from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.events import Event, Happened
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
+from wardrobe.recipe.reports.scenery import share_ground
 from wardrobe.server.arrivals import correct_drawing, import_drawing, restore
 from wardrobe.server.routes.common import WORK, PathId, StudioDep, job_state
 from wardrobe.server.schemas.pieces import (
@@ -121,6 +122,14 @@ def suggest(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piec
     recipe = studio.pieces.recipe(piece_id, request.seen)
     return Piece.of(studio.pieces.edit(piece_id, request.seen,
                                        more_parts(studio.deriver, recipe)), studio.deriver)
+
+
+@router.post("/{piece_id}/share-ground", dependencies=[WORK])
+def share_out_ground(studio: StudioDep, piece_id: PathId, request: TravelRequest) -> Piece:
+    """Give the ground that has no scenery yet to that which is nearest."""
+    recipe = studio.pieces.recipe(piece_id, request.seen)
+    return Piece.of(studio.pieces.edit(piece_id, request.seen,
+                                       share_ground(studio.deriver, recipe)), studio.deriver)
 
 
 @router.post("/{piece_id}/undo")

@@ -65,6 +65,8 @@ class Meta(BaseModel):
     passes: dict[str, str]
     operators: list[OperatorInfo]
     textures: dict[str, str]
+    ways: dict[str, str]
+    planes: dict[str, str]
     volumes: dict[str, str]
     methods: list[MethodInfo]
     amounts: list[Setting]

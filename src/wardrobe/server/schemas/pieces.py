@@ -56,6 +56,7 @@ class Rests(BaseModel):
     light: str
     ink: str
     finishes: str
+    finish_modes: str
     shade_hues: str
     looks: str
     stack: str

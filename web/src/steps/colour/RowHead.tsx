@@ -25,14 +25,14 @@ export function RowHead({ piece, part, share, own, live }: { piece: Piece; part:
   const how = part.method ? label(part.method) : part.material;
   return (
     <Box role="rowheader" sx={{ minWidth: 0 }}>
-      <ButtonBase aria-label={`${part.name} ${how}, ${share} %: method and material`} aria-haspopup="dialog"
+      <ButtonBase aria-label={`${part.name} ${how}, ${share}: method and material`} aria-haspopup="dialog"
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ display: "block", width: "100%", minHeight: 36, textAlign: "left", borderRadius: 1, lineHeight: 1.2 }}>
         <span aria-hidden>
           <Typography variant="h3" component="span" noWrap title={part.name}
             sx={{ display: "block" }}>{part.name}</Typography>{" "}
           <Typography variant="body2" component="span" noWrap sx={{ display: "block", fontSize: 11.5 }}>
-            {how}, <Figure size={11}>{share} %</Figure>
+            {how}, <Figure size={11}>{share}</Figure>
           </Typography>
         </span>
       </ButtonBase>

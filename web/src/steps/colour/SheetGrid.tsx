@@ -112,15 +112,16 @@ export function SheetGrid({ piece, sheet, cut, neighbours, live, field, onRefere
               sx={{ display: "grid", gridTemplateColumns: template, gap: many ? "4px" : "6px", height: ROW_HEIGHT,
                 alignItems: "start" }}>
               <span role="gridcell" />
-              <RowHead piece={piece} part={part} share={percent(partShare(cut, pixels, part.id))} live={live}
+              <RowHead piece={piece} part={part} live={live}
+                share={part.scenery ?? `${percent(partShare(cut, pixels, part.id))} %`}
                 own={Object.keys(part.own ?? {}).length} />
               {columns.map((column, c) => {
                 const cell = row?.cells.find((x) => x.name === column.name);
                 if (!cell) return <Box role="gridcell" key={column.name}
-                  aria-label={column.on ? `none on ${part.material ?? ""}` : "off"}
-                    title={column.on ? `No ${column.label.toLowerCase()} on ${part.material ?? "this material"}`
-                      : undefined} sx={{ height: SWATCH_HEIGHT, borderRadius: 1, border: "1px dashed",
-                        borderColor: "divider" }} />;
+                  aria-label={column.on ? `none on ${part.scenery ?? part.material ?? ""}` : "off"}
+                  title={column.on ? `No ${column.label.toLowerCase()} on ${part.scenery ? "scenery"
+                    : (part.material ?? "this material")}` : undefined}
+                  sx={{ height: SWATCH_HEIGHT, borderRadius: 1, border: "1px dashed", borderColor: "divider" }} />;
                 const label = passNames[cell.name] ?? cell.name;
                 return (
                   <Box role="gridcell" key={column.name} draggable

@@ -1,19 +1,20 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Edit, FinishDraft, Piece, Point } from "../../api/client";
+import type { Edit, FinishDraft, Point } from "../../api/client";
 import { PictureView } from "../../picture/PictureView";
 import { fillPen, penWidths, tracePoints } from "../../picture/usePen";
 import { Workplace } from "../../shell/Workplace";
 import type { SideProps } from "../StepProps";
+import { perCent, Rail } from "../../ui/Rail";
 import { useLiveEdit } from "../useLiveEdit";
-import { changeOf, STARTS, type Spots } from "./finish";
-import { GradientHandles } from "./GradientHandles";
+import { changeOf, type Spots } from "./finish";
+import { FocusFields, FocusHandles, focusEdit, type Focus } from "./FocusFields";
 import { LayerEditor } from "./LayerEditor";
 import { LayerList } from "./LayerList";
+import { NewLayer } from "./NewLayer";
+import { PlaceHandles } from "./PlaceHandles";
+import { placesOf } from "./places";
 import { Ready } from "./Ready";
 import { SpotTools } from "./SpotTools";
 import { useSpots } from "./useSpots";
@@ -45,30 +46,50 @@ export function LayersSide({ piece, tabs }: SideProps) {
   };
   const spots = layer?.shape.kind === "spots" ? layer.shape : null;
   const pen = useSpots(spots, Math.max(piece.width, piece.height), (shape) => change({ shape }));
-  const paint = layer?.paint.kind === "gradient" ? layer.paint : null;
+  const [focusOpen, setFocusOpen] = useState(false);
+  const [focusDrag, setFocusDrag] = useState<Focus[] | null>(null);
+  const [place, setPlace] = useState<Point | null>(null);
+  const [amount, setAmount] = useState<number | null>(null);
+  const focus = focusDrag ?? piece.recipe.focus;
+  const focused = focusOpen || (layer !== null && layer.focus !== "as it is");
+  const setAll = (v: number): Edit => ({ kind: "set_finish_amount", amount: v });
   return (
     <Workplace title="Finish"
       lead={"Layers over the whole picture. Nothing is baked: each can be switched off, moved, "
         + "and kept to the figure, the ground, a pass, or what you draw."}
       picture={
         <PictureView piece={piece} kind="picture" tool={pen.tool} overlay={(ctx, zoom) => {
+          if (place) ringAt(ctx, place, zoom);
           if (!spots) return;
           if (pen.penned) fillPen(ctx, pen.stroke.points, penWidths(pen.size, pen.stroke.pressures), pen.erases
             ? "rgba(255,255,255,.5)" : "rgba(20,20,22,.5)");
           else tracePoints(ctx, pen.stroke.points, zoom, true);
         }}>
-          {(stage) => paint && <GradientHandles stage={stage} paint={paint}
-            onShow={(ends: [Point, Point]) => show({ paint: { ...paint, ends } })}
-              onMake={(ends) => void change({ paint: { ...paint, ends } })} />}
+          {(stage) => <>
+            {layer && placesOf(layer).map(({ places, put }) => <PlaceHandles key={places.of} stage={stage}
+              places={places} onShow={(ends) => show(put(ends))} onMake={(ends) => void change(put(ends))} />)}
+            {focused && <FocusHandles stage={stage} focus={focus}
+              onShow={(to) => { setFocusDrag(to); live.show(focusEdit(to)); }}
+              onMake={(to) => { setFocusDrag(to);
+                void live.make(focusEdit(to)).finally(() => setFocusDrag(null)); }} />}
+          </>}
         </PictureView>
       }>
       {tabs}
       <NewLayer piece={piece} onMake={(draft) => void add({ kind: "add_finish", layers: [draft] })} />
       {finish.length > 0 && <LayerList layers={finish} chosen={chosen} onChoose={(id) => { setDrag(null); choose(id); }}
         make={live.make} />}
+      {finish.length > 0 && !layer && (
+        <>
+          <Rail label="All of it" value={amount ?? piece.recipe.finish_amount} min={0} max={1} step={0.01}
+            says={perCent} onShow={(v) => { setAmount(v); live.show(setAll(v)); }}
+            onMake={(v) => void live.make(setAll(v)).finally(() => setAmount(null))} />
+          <FocusFields piece={piece} open={focusOpen} onOpen={setFocusOpen} make={live.make} />
+        </>
+      )}
       {layer && (
         <LayerEditor key={layer.id} piece={piece} layer={layer} onShow={show} onMake={(more) => void change(more)}
-          make={live.make}
+          make={live.make} onPlace={setPlace}
           onCancel={() => { setDrag(null); live.drop(); }} />
       )}
       {spots && <SpotTools pen={pen} shape={spots} onMake={(shape: Spots) => void change({ shape })} />}
@@ -85,22 +106,13 @@ export function LayersSide({ piece, tabs }: SideProps) {
   );
 }
 
-function NewLayer({ piece, onMake }: { piece: Piece; onMake: (draft: FinishDraft) => void }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  return (
-    <Box sx={{ mb: 1 }}>
-      <Button variant="outlined" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>New layer</Button>
-      <Menu disablePortal open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}
-        slotProps={{ list: { "aria-label": "New layer" } }}>
-        {STARTS.map((start) => (
-          <MenuItem key={start.label} onClick={() => { setAnchor(null); onMake(start.make(piece)); }}>
-            <Box>
-              <Typography variant="body1">{start.label}</Typography>
-              <Typography variant="body2">{start.hint}</Typography>
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
-    </Box>
-  );
+/** Round a place that is to be looked at. */
+function ringAt(ctx: CanvasRenderingContext2D, [x, y]: Point, zoom: number) {
+  for (const [colour, width] of [["rgba(20,20,22,.8)", 5], ["#ffffff", 2]] as const) {
+    ctx.strokeStyle = colour;
+    ctx.lineWidth = width / zoom;
+    ctx.beginPath();
+    ctx.arc(x, y, 26 / zoom, 0, 2 * Math.PI);
+    ctx.stroke();
+  }
 }

@@ -1,60 +1,68 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
-import { Choice } from "../../ui/Choice";
 import type { Piece } from "../../api/client";
+import { useMeta } from "../../api/pieces";
 import { ColourField } from "../../colour/ColourField";
+import { Choice } from "../../ui/Choice";
 import { perCent, Rail } from "../../ui/Rail";
-import { gradient, type ColourGradient, type Paint } from "./finish";
+import type { ColourGradient, FormGradient, Paint } from "./finish";
+import { PatternFields } from "./PatternFields";
+import { paintKind, repainted, type PaintKind } from "./places";
+import { Line } from "./ShapeFields";
 
-type Kind = "colour" | "gradient" | "round";
-
-interface Props {
-  piece: Piece;
-  paint: Paint;
+interface Props<P = Paint> {
+  paint: P;
   onShow: (paint: Paint) => void;
   onMake: (paint: Paint) => void;
   onCancel: () => void;
 }
 
-const kindOf = (paint: Paint): Kind | null => (paint.kind === "gradient" ? (paint.round ? "round" : "gradient")
-  : paint.kind === "colour" ? "colour" : null);
-const firstColour = (paint: Paint) => (paint.kind === "colour" ? paint.colour : paint.kind === "gradient"
-  ? (paint.stops[0]?.colour ?? "#888888") : "#888888");
-
-function turned(piece: Piece, paint: Paint, kind: Kind): Paint {
-  if (kind === "colour") return { kind: "colour", colour: firstColour(paint) };
-  if (paint.kind === "gradient") return { ...paint, round: kind === "round" };
-  const [x, y] = [piece.width / 2, piece.height / 2];
-  return kind === "round"
-    ? gradient([[x, y], [x + Math.max(x, y) / 2, y]], true, [firstColour(paint), 1], [firstColour(paint), 0])
-    : gradient([[x, 0], [x, piece.height]], false, [firstColour(paint), 1], ["#ffffff", 1]);
-}
+const KINDS: { value: PaintKind; label: string }[] = [
+  { value: "colour", label: "One colour" }, { value: "gradient", label: "Along a line" },
+  { value: "round", label: "Round a point" }, { value: "form", label: "Along the form" },
+  { value: "pattern", label: "Pattern, picture" },
+];
 
 /** What a layer is painted with. */
-export function PaintFields({ piece, paint, onShow, onMake, onCancel }: Props) {
+export function PaintFields({ piece, paint, onShow, onMake, onCancel }: Props & { piece: Piece }) {
   return (
     <>
-      <Choice label="Painted with" wide value={kindOf(paint)} sx={{ mb: 1 }}
-        onChange={(v) => onMake(turned(piece, paint, v))}
-        options={[{ value: "colour", label: "One colour" }, { value: "gradient", label: "Along a line" }, { value:
-          "round", label: "Round a point" }]} />
+      <Choice label="Painted with" wide={3} value={paintKind(paint)} sx={{ mb: 1 }}
+        onChange={(kind) => onMake(repainted(piece, paint, kind))} options={KINDS} />
       {paint.kind === "colour" && (
         <ColourField label="Colour" value={paint.colour} onShow={(colour) => onShow({ ...paint, colour })}
           onMake={(colour) => onMake({ ...paint, colour })} onCancel={onCancel} />
       )}
-      {paint.kind === "gradient" && <Stops paint={paint} onShow={onShow} onMake={onMake} onCancel={onCancel} />}
+      {paint.kind === "form" && <Way paint={paint} onMake={onMake} />}
+      {"stops" in paint && <Stops paint={paint} onShow={onShow} onMake={onMake} onCancel={onCancel} />}
+      {paint.kind === "pattern" && <PatternFields piece={piece} paint={paint} onShow={onShow} onMake={onMake}
+        onCancel={onCancel} />}
     </>
+  );
+}
+
+function Way({ paint, onMake }: { paint: FormGradient; onMake: (paint: Paint) => void }) {
+  const ways = useMeta().data?.ways ?? {};
+  return (
+    <Line label="Ends">
+      <Select value={paint.way} inputProps={{ "aria-label": "What the last colour faces" }}
+        onChange={(e) => onMake({ ...paint, way: e.target.value })}>
+        {Object.entries(ways).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
+      </Select>
+    </Line>
   );
 }
 
 const MOST_STOPS = 8;
 
-function Stops({ paint, onShow, onMake, onCancel }: Omit<Props, "piece" | "paint"> & { paint: ColourGradient }) {
+function Stops({ paint, onShow, onMake, onCancel }: Props<ColourGradient | FormGradient>) {
   const { stops } = paint;
   const withStop = (k: number, more: Partial<ColourGradient["stops"][number]>):
-    ColourGradient => ({ ...paint, stops: stops.map((s, i) => (i === k ? { ...s, ...more } : s)) });
+    Paint => ({ ...paint, stops: stops.map((s, i) => (i === k ? { ...s, ...more } : s)) });
   const add = () => {
     // Between the two that lie farthest apart.
     const gaps = stops.slice(1).map((s, k) => s.at - (stops[k]?.at ?? 0));

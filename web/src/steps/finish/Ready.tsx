@@ -14,7 +14,9 @@ export function Ready({ piece, live, onMade }: { piece: Piece; live: LiveEdit; o
   const found = useReadyFinishes(piece).data ?? [];
   const resting = useRef(0);
   useEffect(() => () => clearTimeout(resting.current), []);
-  const edit = (finish: ReadyFinish): Edit => ({ kind: "add_finish", layers: finish.layers });
+  const edit = ({ layers, focus }: ReadyFinish): Edit => (focus?.length
+    ? { kind: "several", edits: [{ kind: "set_focus", places: focus }, { kind: "add_finish", layers }] }
+    : { kind: "add_finish", layers });
   const rest = (finish: ReadyFinish) => {
     clearTimeout(resting.current);
     resting.current = window.setTimeout(() => live.show(edit(finish)), REST_MS);
@@ -23,9 +25,12 @@ export function Ready({ piece, live, onMade }: { piece: Piece; live: LiveEdit; o
     clearTimeout(resting.current);
     live.drop();
   };
-  return (
-    <Box role="group" aria-label="Ready finishes" sx={{ display: "grid", gap: 0.5 }}>
-      {found.map((finish) => (
+  const groups = [["Moods", found.filter((f) => f.mood)], ["Worked out from this drawing", found.filter((f) =>
+    !f.mood)]] as const;
+  return groups.map(([title, offered]) => offered.length > 0 && (
+    <Box key={title} role="group" aria-label={title} sx={{ display: "grid", gap: 0.5, mb: 1.5 }}>
+      <Typography variant="body2" component="h3">{title}</Typography>
+      {offered.map((finish) => (
         <Button key={finish.key} color="inherit" variant="outlined" onPointerEnter={() => rest(finish)}
           onPointerLeave={leave} onFocus={() => rest(finish)} onBlur={leave}
           onClick={() => { clearTimeout(resting.current); onMade(edit(finish)); }}
@@ -43,5 +48,5 @@ export function Ready({ piece, live, onMade }: { piece: Piece; live: LiveEdit; o
         </Button>
       ))}
     </Box>
-  );
+  ));
 }

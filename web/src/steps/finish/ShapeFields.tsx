@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import type { FinishDraft, PassKey, Piece, Schemas } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { perCent, Rail } from "../../ui/Rail";
-import { op, type Operation, type Shape } from "./finish";
+import { likelyLamp, op, type Operation, type Shape } from "./finish";
 
 interface Props {
   piece: Piece;
@@ -18,11 +18,19 @@ interface Props {
   onMake: (more: Partial<FinishDraft>) => void;
 }
 
-const SHAPES: { key: Shape["kind"]; label: string; make: () => Shape }[] = [
+const px = (piece: Piece, thousandths: number) => Math.max(1, Math.round((thousandths * Math.max(piece.width,
+  piece.height)) / 1000));
+
+const SHAPES: { key: Shape["kind"]; label: string; make: (piece: Piece) => Shape }[] = [
   { key: "everywhere", label: "All of it", make: () => ({ kind: "everywhere" }) },
   { key: "pass", label: "Where a pass lies", make: () => ({ kind: "pass", name: "shade", outside: false }) },
   { key: "parts", label: "Parts, as a whole", make: () => ({ kind: "parts", parts: [] }) },
   { key: "spots", label: "Spots that you draw", make: () => ({ kind: "spots", strokes: [] }) },
+  { key: "given off", label: "Light that parts give off", make: (p) => ({ kind: "given off", parts: [likelyLamp(p)],
+    reach: px(p, 160), height: px(p, 55) }) },
+  { key: "contact", label: "Close under other parts", make: (p) => ({ kind: "contact", width: px(p, 9) }) },
+  { key: "sparks", label: "Sparks", make: (p) => ({ kind: "sparks", at: [p.width / 2, p.height / 2],
+    radius: px(p, 300), count: 80, size: px(p, 3), spread: 0.8, seed: 1 }) },
   { key: "lines", label: "The lines", make: () => ({ kind: "lines" }) },
 ];
 
@@ -45,7 +53,7 @@ export function ShapeFields({ piece, layer, onShow, onMake }: Props) {
         onChange={(parts) => onMake({ parts })} />}
       <Line label="Shape">
         <Select value={shape.kind} inputProps={{ "aria-label": "Shape" }} onChange={(e) => {
-          const made = SHAPES.find((s) => s.key === e.target.value)?.make();
+          const made = SHAPES.find((s) => s.key === e.target.value)?.make(piece);
           if (made) onMake({ shape: made, ...(made.kind === "lines" ? { over_lines: true } : {}) });
         }}>
           {SHAPES.map((s) => <MenuItem key={s.key} value={s.key}>{s.label}</MenuItem>)}
@@ -67,8 +75,47 @@ export function ShapeFields({ piece, layer, onShow, onMake }: Props) {
       )}
       {shape.kind === "parts" && <Parts label="Parts that give the shape" piece={piece} value={shape.parts}
         none="The whole figure" onChange={(parts) => onMake({ shape: { ...shape, parts } })} />}
+      <MeasuredShape piece={piece} shape={shape} onShow={(to) => onShow({ shape: to })}
+        onMake={(to) => onMake({ shape: to })} />
       <Operations layer={layer} piece={piece} kinds={meta?.operators ?? []} onShow={onShow} onMake={onMake} />
+      <Line label="By focus">
+        <Select value={layer.focus} inputProps={{ "aria-label": "By focus" }}
+          onChange={(e) => onMake({ focus: e.target.value })}>
+          <MenuItem value="as it is">As strong everywhere</MenuItem>
+          <MenuItem value="there">Only where the eye goes</MenuItem>
+          <MenuItem value="away">Only away from there</MenuItem>
+        </Select>
+      </Line>
       <Texture layer={layer} textures={meta?.textures ?? {}} onShow={onShow} onMake={onMake} />
+    </>
+  );
+}
+
+/** Shapes that are told by numbers. */
+function MeasuredShape({ piece, shape, onShow, onMake }: { piece: Piece; shape: Shape;
+  onShow: (shape: Shape) => void; onMake: (shape: Shape) => void }) {
+  const rail = <S extends Shape>(of: S, name: keyof S) => ({ value: Number(of[name]),
+    onShow: (v: number) => onShow({ ...of, [name]: v }), onMake: (v: number) => onMake({ ...of, [name]: v }) });
+  const inPx = (v: number) => `${Math.round(v)} px`;
+  if (shape.kind === "given off") return (
+    <>
+      <Parts label="Parts that give it off" piece={piece} value={shape.parts} none="Choose parts"
+        onChange={(parts) => { if (parts.length > 0) onMake({ ...shape, parts }); }} />
+      <Rail label="Reach" min={1} max={px(piece, 800)} says={inPx} {...rail(shape, "reach")} />
+      <Rail label="In front by" min={0} max={px(piece, 400)} says={inPx} {...rail(shape, "height")} />
+    </>
+  );
+  if (shape.kind === "contact")
+    return <Rail label="Fades over" min={1} max={Math.min(400, px(piece, 60))} says={inPx} {...rail(shape, "width")} />;
+  if (shape.kind !== "sparks") return null;
+  return (
+    <>
+      <Rail label="How many" min={1} max={1000} says={(v) => String(Math.round(v))} {...rail(shape, "count")} />
+      <Rail label="Largest" min={0.5} max={Math.min(200, px(piece, 30))} step={0.5} says={(v) => `${v.toFixed(1)} px`}
+        {...rail(shape, "size")} />
+      <Rail label="Unlike" min={0} max={1} step={0.01} says={perCent} {...rail(shape, "spread")} />
+      <Button size="small" variant="outlined" sx={{ ml: "96px" }} onClick={() => onMake({ ...shape,
+        seed: ((shape.seed ?? 0) + 1) % 1_000_000 })}>Scatter anew</Button>
     </>
   );
 }

@@ -89,7 +89,7 @@ export function PartForms({ piece, live, tabs }: { piece: Piece; live: LiveEdit;
 
 function inOrder(parts: Part[], report: LightReport | undefined): Part[] {
   const rank = new Map((report?.order ?? []).map((id, k) => [id, k]));
-  return parts.filter((p) => rank.size === 0 || rank.has(p.id)).sort((a, b) => (rank.get(a.id) ?? 0) -
+  return parts.filter((p) => !p.scenery && (rank.size === 0 || rank.has(p.id))).sort((a, b) => (rank.get(a.id) ?? 0) -
     (rank.get(b.id) ?? 0));
 }
 

@@ -13,7 +13,9 @@ export function Fullness({ piece, cut, shown, onShow, edit }: {
     edit: (edit: Edit) => Promise<unknown>;
 }) {
   const { data } = useCompleteness(piece);
-  const { suggestParts } = useChanges(piece.id);
+  const { suggestParts, shareGround } = useChanges(piece.id);
+  const bare = cut?.areas.filter((a) => a.ground && !a.part).length ?? 0;
+  const scenery = cut?.areas.some((a) => a.ground && a.part) ?? false;
   if (!cut || !data) return <Typography variant="body2">Cutting areas …</Typography>;
   const share = data.silhouette ? (100 * data.claimed) / data.silhouette : 100;
   // Never rounded up to 100: a missing speck must show.
@@ -35,6 +37,8 @@ export function Fullness({ piece, cut, shown, onShow, edit }: {
       </Box>
       {cut.unclaimed > 0 && <Button variant="outlined" sx={{ mt: 1 }} onClick={() => void suggestParts()}>Suggest parts
         for what has none</Button>}
+      {scenery && bare > 0 && <Button variant="outlined" sx={{ mt: 1 }} onClick={() => void shareGround()}>Give the
+        ground that is left to the scenery beside it ({bare} {bare === 1 ? "area" : "areas"})</Button>}
       <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr", alignItems: "center", gap: 1.5, mt: 1 }}>
         <Typography variant="body2" id="fill-label">Parts are filled</Typography>
         <Select value={piece.recipe.fill ?? "under the line"} labelId="fill-label"

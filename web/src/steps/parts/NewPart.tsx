@@ -1,20 +1,18 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import type { Edit, MaterialKey, Piece } from "../../api/client";
-import { useMeta } from "../../api/pieces";
+import type { Edit, Piece } from "../../api/client";
+import { kindEdit, PartKind } from "./PartKind";
 
 export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece | null>;
   onMade: (after: Piece) => void }) {
-  const materials = useMeta().data?.materials ?? [];
   const [name, setName] = useState("");
-  const [material, setMaterial] = useState("matte cloth");
+  const [kind, setKind] = useState("matte cloth");
   const add = async () => {
     if (!name.trim()) return;
-    const after = await edit({ kind: "add_part", name, material: material as MaterialKey, base: "#a9a49c" });
+    const after = await edit({ kind: "add_part", name, base: "#a9a49c", material: "matte cloth",
+      ...kindEdit(kind) });
     if (!after) return;
     setName("");
     onMade(after);
@@ -23,9 +21,7 @@ export function NewPart({ edit, onMade }: { edit: (edit: Edit) => Promise<Piece 
     <Box component="form" onSubmit={(e) => { e.preventDefault(); void add(); }}
       sx={{ display: "grid", gridTemplateColumns: "1fr 130px auto", gap: 1 }}>
       <TextField label="New part" value={name} onChange={(e) => setName(e.target.value)} />
-      <Select value={material} aria-label="Material of the new part" onChange={(e) => setMaterial(e.target.value)}>
-        {materials.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
-      </Select>
+      <PartKind label="Material of the new part" value={kind} onChange={setKind} />
       <Button type="submit" variant="contained" disabled={!name.trim()}>Add</Button>
     </Box>
   );

@@ -2,19 +2,17 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import IconButton from "@mui/material/IconButton";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState, type HTMLAttributes } from "react";
 import type { Edit, Piece } from "../../api/client";
 import { percent } from "../../api/cut";
-import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
 import { pressed } from "../../ui/keys";
 import type { Row } from "./family";
 import { PARTS } from "./keys";
+import { kindEdit, kindOf, PartKind } from "./PartKind";
 import { PatternEditor } from "./PatternEditor";
 
 interface Props {
@@ -35,8 +33,10 @@ interface Props {
 export function PartLine({ piece, row, selected, solo, share, onSelect, onSolo, onPattern, onStep, handle, edit }:
   Props) {
   const { part, depth, hidden } = row;
+  const what = part.scenery ?? part.material;
+  const much = part.scenery ? null : `${percent(share)} %`;
   return (
-    <Box role="row" aria-selected={selected} aria-label={`${part.name}, ${part.material}, ${percent(share)} %`}
+    <Box role="row" aria-selected={selected} aria-label={[part.name, what, much ?? "scenery"].join(", ")}
       tabIndex={0} data-part-row onClick={onSelect}
       onKeyDown={(e) => {
         if (e.target !== e.currentTarget) return;
@@ -62,8 +62,8 @@ export function PartLine({ piece, row, selected, solo, share, onSelect, onSolo, 
       <Box role="gridcell" sx={{ minWidth: 0, fontWeight: selected ? 640 : 450, overflow: "hidden",
         textOverflow: "ellipsis", whiteSpace: "nowrap", color: hidden ? "text.secondary"
           : undefined }}>{part.name}</Box>
-      <Typography role="gridcell" component="div" variant="body2" noWrap>{part.material}, <Figure
-        size={12}>{percent(share)} %</Figure></Typography>
+      <Typography role="gridcell" component="div" variant="body2" noWrap>{what}, {much
+        ? <Figure size={12}>{much}</Figure> : "scenery"}</Typography>
       <Box role="gridcell">
         <IconButton aria-label={part.visible === false ? `Show ${part.name}` : `Hide ${part.name}`}
           aria-pressed={part.visible === false}
@@ -88,7 +88,6 @@ export function PartLine({ piece, row, selected, solo, share, onSelect, onSolo, 
 }
 
 function Details({ piece, row: { part }, onPattern, edit }: Pick<Props, "piece" | "row" | "onPattern" | "edit">) {
-  const materials = useMeta().data?.materials ?? [];
   const [name, setName] = useState<string | null>(null);
   const rename = () => {
     if (name !== null && name.trim() && name.trim() !== part.name) void
@@ -101,10 +100,8 @@ function Details({ piece, row: { part }, onPattern, edit }: Pick<Props, "piece" 
         pb: 1 }}>
       <TextField label="Name" value={name ?? part.name} onChange={(e) => setName(e.target.value)} onBlur={rename}
         onKeyDown={(e) => { if (e.key === "Enter") rename(); if (e.key === "Escape") setName(null); }} />
-      <Select value={part.material} aria-label="Material"
-        onChange={(e) => void edit({ kind: "change_part", part: part.id, material: e.target.value })}>
-        {materials.map((m) => <MenuItem key={m.key} value={m.key}>{m.label}</MenuItem>)}
-      </Select>
+      <PartKind label="Material" value={kindOf(part)} onChange={(kind) => void edit({ kind: "change_part",
+        part: part.id, ...(part.scenery ? { scenery: "figure" as const } : {}), ...kindEdit(kind) })} />
       <Button variant="outlined" onClick={() => void edit({ kind: "remove_part", part: part.id })}>Remove</Button>
       <PatternEditor piece={piece} part={part} onWork={onPattern} />
       {part.parent && (

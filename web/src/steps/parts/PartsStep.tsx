@@ -35,7 +35,7 @@ export function PartsStep({ piece }: StepProps) {
   const part = parts.find((p) => p.id === chosen)?.id ?? rows[0]?.part.id ?? null;
   const selected = parts.find((p) => p.id === part);
   const sweeps = act === "claim" || act === "ground";
-  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit);
+  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit, Boolean(selected?.scenery));
   const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke,
     part));
 
@@ -92,10 +92,10 @@ export function PartsStep({ piece }: StepProps) {
 }
 
 function describe(area: AreaInfo, piece: Piece, silhouette: number): string {
-  if (area.ground) return "ground";
+  const held = piece.recipe.parts.find((p) => p.id === area.part);
+  if (area.ground) return held ? `${held.name}, scenery` : "ground";
   const share = (100 * area.pixels) / Math.max(1, silhouette);
-  const name = piece.recipe.parts.find((p) => p.id === area.part)?.name ?? "no part yet";
-  return `${name}, ${share < 10 ? share.toFixed(2) : share.toFixed(0)} % of the silhouette`;
+  return `${held?.name ?? "no part yet"}, ${share < 10 ? share.toFixed(2) : share.toFixed(0)} % of the silhouette`;
 }
 
 function Readout({ text }: { text: string | null }) {

@@ -21,10 +21,10 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-function sweeping(part: string | null, how: "claim" | "ground" = "claim") {
+function sweeping(part: string | null, how: "claim" | "ground" = "claim", scenery = false) {
   const made: Edit[] = [];
   const make = (edit: Edit) => { made.push(edit); return Promise.resolve(); };
-  const { result } = renderHook(() => useSweep(MAP, CUT, part, how, make));
+  const { result } = renderHook(() => useSweep(MAP, CUT, part, how, make, scenery));
   const event = (more: object = {}) => ({ shiftKey: false, ...more }) as PointerEvent;
   const go = (places: [number, number][], shiftKey = false) => act(async () => {
     const { tool } = result.current;
@@ -55,6 +55,12 @@ describe("a sweep over areas", () => {
     expect(claims()).toEqual([["none", [3, 4]]]);
     await go([[15, 10], [45, 10]]);
     expect(claims().at(-1)).toEqual(["p2", [2, 5]]);
+  });
+
+  it("gives ground to scenery, too", async () => {
+    const { go, claims } = sweeping("p1", "claim", true);
+    await go([[5, 10], [35, 10]]);
+    expect(claims()).toEqual([["p1", [1, 2, 3, 4]]]);
   });
 
   it("leaves ground alone, and says what to do", async () => {

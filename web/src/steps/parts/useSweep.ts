@@ -30,9 +30,12 @@ function inside([x, y]: [number, number], outline: [number, number][]): boolean 
   return within;
 }
 
-/** Click or sweep over areas, or with Shift draw round them: they light up at once, and become one edit at the end. */
+/** Click or sweep over areas, or with Shift draw round them: they light up at once, and become one edit at the end.
+ *
+ * @param scenery whether the part is scenery, which takes ground, too
+ */
 export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: string | null, act: Act,
-  make: (edit: Edit) => Promise<unknown>) {
+  make: (edit: Edit) => Promise<unknown>, scenery = false) {
   const [hover, setHover] = useState(0);
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const going = useRef<Sweep | null>(null);
@@ -45,7 +48,7 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
       if (to === "ground") return !area.ground;
       if (to === "figure") return area.ground;
       if (to === "none") return area.part === part;
-      return !area.ground && area.part !== to;
+      return (scenery || !area.ground) && area.part !== to;
     };
     const add = (now: Sweep, found: Iterable<number>) => {
       const areas = new Set(now.areas);
@@ -69,8 +72,9 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
         let to: Target;
         if (act === "ground") to = first.ground ? "figure" : "ground";
         else if (!part) return tell("Select or make a part first.");
-        else if (first.ground)
-          return tell("This is ground. Switch to “Mark ground” (D) to make it part of the figure.");
+        else if (first.ground && !scenery)
+          return tell("This is ground. Select a piece of scenery to give it, or switch to “Ground” (D) to make it "
+            + "part of the figure.");
         else to = first.part === part ? "none" : part;
         const start: Sweep = { to, areas: new Set(), last: [x, y], outline: null };
         put({ ...start, areas: add(start, [first.area]) });
@@ -97,7 +101,7 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
       leave: () => setHover(0),
       cancel: () => put(null),
     };
-  }, [map, byNumber, part, act, make]);
+  }, [map, byNumber, part, act, make, scenery]);
 
   const areas = sweep?.areas;
   const taking = sweep?.to === "none" || sweep?.to === "ground";
