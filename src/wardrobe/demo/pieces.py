@@ -6,6 +6,14 @@ from dataclasses import dataclass, field, replace
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.demo import owl, runner, warden
 from wardrobe.demo.looks import RUNNER_LOOKS, DemoLook
+from wardrobe.demo.moods import (
+    OWL_MOODS,
+    OWL_SCENERY,
+    RUNNER_MOODS,
+    RUNNER_SCENERY,
+    Mood,
+    Scenery,
+)
 from wardrobe.recipe.document.ink import Inking, InkShade
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.model import Claim, Part, Recipe
@@ -44,6 +52,12 @@ class DemoPiece:
         Its other colour versions.
     ink : Inking
         The colours of its lines, and what is shaded in ink.
+    scenery : tuple of Scenery
+        What lies around the figure, from behind.
+    moods : tuple of Mood
+        How it is finished.
+    closed : bool
+        The gaps in its lines are closed with ink.
     """
 
     title: str
@@ -59,6 +73,9 @@ class DemoPiece:
     own: dict[str, dict[str, str]] = field(default_factory=dict)
     looks: tuple[DemoLook, ...] = ()
     ink: Inking = field(default_factory=Inking)
+    scenery: tuple[Scenery, ...] = ()
+    moods: tuple[Mood, ...] = ()
+    closed: bool = False
 
     @property
     def character(self) -> str:
@@ -207,4 +224,10 @@ OWL = DemoPiece(
                                 spacing=15, tone=0.5),)),
 )
 
-DEMO_PIECES = (RUNNER, WARDEN, OWL)
+ROAD = replace(RUNNER, title="Nela Quill, the road home", looks=(), ink=Inking(on=True),
+               scenery=RUNNER_SCENERY, moods=RUNNER_MOODS, drift={})
+
+HOMECOMING = replace(OWL, title="Pim, homecoming", ink=Inking(on=True), scenery=OWL_SCENERY,
+                     moods=OWL_MOODS, closed=True)
+
+DEMO_PIECES = (RUNNER, WARDEN, OWL, ROAD, HOMECOMING)

@@ -37,6 +37,6 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
                 (folder / "drawing").write_bytes(data)
                 return read_drawing(studio, folder / "drawing", _LONG_EDGE)
 
-        install_demo(read, create)
+        install_demo(read, create, studio.deriver)
     finally:
         studio.close()

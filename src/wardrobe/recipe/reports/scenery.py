@@ -8,12 +8,13 @@ from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import ClaimAreas, EditRefusedError, Several
 from wardrobe.recipe.stages import Deriver
 
+_UPRIGHT = 8.0  # how much farther up and down counts than to the sides: scenery lies in layers
 _EDGE = 900  # px of the longer edge at which distances are measured
 
 
 def share_ground(deriver: Deriver, recipe: Recipe) -> Several:
     """Give each area of ground that has no scenery to that which is nearest to most of it: what
-    shows between an arm and a body belongs to what lies behind both.
+    shows between an arm and a body belongs to what lies behind both, at the same height.
 
     Raises
     ------
@@ -33,8 +34,8 @@ def share_ground(deriver: Deriver, recipe: Recipe) -> Several:
                                "follows.")
     view = View.whole(*recipe.size, _EDGE)
     labels = deriver.sampled(recipe, view).labels
-    at = ndimage.distance_transform_edt(~held[labels], return_distances=False,
-                                        return_indices=True)
+    at = ndimage.distance_transform_edt(~held[labels], sampling=(_UPRIGHT, 1),
+                                        return_distances=False, return_indices=True)
     nearest = assignment.scenery[labels][tuple(at)]
     claims: dict[int, list[tuple[tuple[float, float], ...]]] = {}
     for area in bare.tolist():

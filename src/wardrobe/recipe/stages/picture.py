@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from wardrobe.core.areas.marked import BESIDE, INSIDE
+from wardrobe.core.layers.borders import smooth_borders
 from wardrobe.core.layers.layer import Layer, Masks
 from wardrobe.core.layers.origin import Origin
 from wardrobe.core.layers.paint import paint
@@ -287,6 +288,8 @@ class Picture(Stage[Byte], keep="nowhere"):
         Soft planes by name; nothing lies on one that gives None.
     images : tuple of (str, Stage)
         Those that layers name, beside the patterns.
+    bare_borders : bool
+        No line covers some borders of what is seen: they are smoothed in smaller views.
     """
 
     runs: CutRuns
@@ -295,6 +298,7 @@ class Picture(Stage[Byte], keep="nowhere"):
     planes: Planes
     images: Images
     view: View
+    bare_borders: bool = False
 
     def make(self, get: Get) -> Byte:
         runs, layers = get(self.runs), get(self.layers)
@@ -306,4 +310,9 @@ class Picture(Stage[Byte], keep="nowhere"):
             if plane is not None:
                 mine[:] = plane
         runs = replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft)
-        return paint(runs, layers, images, origin_of(self.view))
+        painted = paint(runs, layers, images, origin_of(self.view))
+        if not self.bare_borders or self.view.scale == 1:
+            return painted
+        parts, sample = get(self.runs.masks.parts), self.prints.sample
+        return smooth_borders(painted, parts, get(sample).ink, get(sample.areas).labels,
+                              get(self.prints.shown), origin_of(self.view))

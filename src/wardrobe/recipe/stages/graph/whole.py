@@ -18,7 +18,8 @@ class Graph(OverGraph):
         return picture.Picture(
             picture.CutRuns(self.masks(view, draft)),
             picture.Layered(self.coated, prints.rows, self.over), prints,
-            self.planes(view, draft), self.images(view, draft), view)
+            self.planes(view, draft), self.images(view, draft), view,
+            bool(self._hidden_rows) or any(p.scenery for p in self.recipe.parts))
 
     @cached_property
     def stack_figure(self) -> stack.StackFigure:
