@@ -82,7 +82,7 @@ def test_a_point_light_over_the_ground(x: float, z: float, reach: float, scale: 
     v, u = (np.mgrid[:100, :160] + 0.5) / scale
     places = np.stack([u + 20, v + 10, np.zeros_like(u)], axis=-1)
     wanted = irradiance(np.array([x, 90.0, z]), places, np.array([0, 0, 1]), reach)
-    assert np.abs(plane - wanted).max() <= 0.5 / 255 + 1e-6
+    assert np.abs(plane - wanted).max() <= 1 / 255
     straight = light_on_ground(np.array([[10.5, 10.5, reach, 1.0]]), reach, WHOLE, (20, 20))
     assert straight[10, 10] in (127, 128)
 

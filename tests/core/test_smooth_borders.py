@@ -5,7 +5,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wardrobe.core.layers.borders import smooth_borders
+from wardrobe.core.layers.borders import bare_borders, smoothed
 from wardrobe.core.layers.origin import Origin
 
 
@@ -30,8 +30,8 @@ def test_a_smaller_view_is_the_whole_reduced(seed: int, scale: float) -> None:
     step = round(1 / scale)
     middle = labels[step // 2::step, step // 2::step]
     rows = row_of_area[middle]
-    found = smooth_borders(colours[rows], rows, np.zeros(rows.shape, np.uint8), labels,
-                           row_of_area, Origin(0, 0, scale))
+    found = smoothed(colours[rows], bare_borders(rows, np.zeros(rows.shape, np.uint8), labels,
+                                                 row_of_area, Origin(0, 0, scale)))
     wanted = cv2.resize(full, rows.shape[::-1], interpolation=cv2.INTER_AREA).astype(int)
     off = np.abs(found.astype(int) - wanted).max(axis=2)
     jagged = np.abs(colours[rows].astype(int) - wanted).max(axis=2)
@@ -51,9 +51,10 @@ def test_a_tile_is_that_of_the_whole(seed: int, x: int, y: int) -> None:
     rows = row_of_area[labels[1::2, 1::2]]
     ink = np.zeros(rows.shape, np.uint8)
     ink[40:60] = 255
-    whole = smooth_borders(colours[rows], rows, ink, labels, row_of_area, Origin(0, 0, 0.5))
+    whole = smoothed(colours[rows], bare_borders(rows, ink, labels, row_of_area,
+                                                 Origin(0, 0, 0.5)))
     assert np.array_equal(whole[41:59], colours[rows][41:59])  # lines cover what is under them
     box = np.s_[y:y + 90, x:x + 100]
-    tile = smooth_borders(colours[rows][box], rows[box], ink[box], labels, row_of_area,
-                          Origin(x, y, 0.5))
+    tile = smoothed(colours[rows][box], bare_borders(rows[box], ink[box], labels, row_of_area,
+                                                     Origin(x, y, 0.5)))
     assert np.array_equal(tile[1:-1, 1:-1], whole[box][1:-1, 1:-1])

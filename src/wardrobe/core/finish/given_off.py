@@ -8,8 +8,9 @@ References
 J. H. Lambert, "Photometria", 1760.
 """
 
-from typing import Any
+import math
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -23,6 +24,7 @@ Real = NDArray[np.float32]
 Sources = NDArray[np.float64]
 
 MOST_SOURCES = 25
+_GRAINS = 24.0  # of the ground to the height of a light above it
 _NEAREST = 1e-3  # of the reach: no place is nearer to a source
 
 
@@ -104,10 +106,20 @@ def light_on_ground(sources: Sources, reach: float, origin: Origin,
     ndarray of uint8, shape ``shape``
         255 is 1.
     """
-    out = np.empty(shape, np.uint8)
-    each(lambda rows: _on_ground(sources, reach, origin.x, origin.y + rows.start, origin.scale,
-                                 out[rows]), bands(shape[0]))
-    return out
+    nearest = min((float(z) for z in sources[:, 2]), default=np.inf) * origin.scale
+    # It changes slowly, as far as the lights stand off: few places are worked out.
+    d = 2 ** int(np.clip(np.log2(max(1.0, min(nearest, 1e6) / _GRAINS)), 0, 4))
+    corner = math.floor(origin.x), math.floor(origin.y)
+    left, top = (c % d + d for c in corner)  # a grain more all round, to interpolate from
+    height, width = -(-(top + shape[0]) // d) + 1, -(-(left + shape[1]) // d) + 1
+    small = np.empty((height, width), np.float32)
+    x0, y0 = origin.x - left, origin.y - top
+    each(lambda rows: _on_ground(sources, reach, x0, y0 + d * rows.start, d, origin.scale,
+                                 small[rows]), bands(height))
+    large = small if d == 1 else cv2.resize(small, (width * d, height * d),
+                                            interpolation=cv2.INTER_LINEAR)
+    within = large[top:top + shape[0], left:left + shape[1]]
+    return np.floor(within * np.float32(255) + np.float32(0.5)).astype(np.uint8)
 
 
 @leaf
@@ -137,10 +149,11 @@ def _on_form(labels: NDArray[np.int32], normals: Real, room: Real, sources: Sour
 
 
 @kernel
-def _on_ground(sources: Sources, reach: float, x0: float, y0: float, scale: float,
-               out: NDArray[Any]) -> None:
+def _on_ground(sources: Sources, reach: float, x0: float, y0: float, d: int, scale: float,
+               out: Real) -> None:
+    """At the middles of grains of d by d pixels."""
     for j in range(out.shape[0]):
+        y = (y0 + (j + 0.5) * d) / scale
         for i in range(out.shape[1]):
-            out[j, i] = np.uint8(255 * _received(
-                sources, reach, (x0 + i + 0.5) / scale, (y0 + j + 0.5) / scale, 0.0, 0.0, 0.0,
-                1.0) + 0.5)
+            out[j, i] = _received(sources, reach, (x0 + (i + 0.5) * d) / scale, y, 0.0, 0.0, 0.0,
+                                  1.0)

@@ -197,6 +197,15 @@ def _by_ink(inked: int, ink: Byte, y: int, x0: int, n: int, share: Real) -> None
 
 
 @leaf
+def _there(plane: Byte, y: int, x0: int, n: int) -> bool:
+    """Whether anything of a plane is there: glows and edges are nowhere for most of a picture."""
+    most = np.uint8(0)
+    for i in range(n):
+        most |= plane[y, x0 + i]
+    return bool(most > 0)
+
+
+@leaf
 def _between(y: int, x0: int, x1: int, values: Real, k: int, plane: Byte, out: Byte) -> None:
     """From one colour, values[k], to another, values[k + 1], by a plane: the commonest case."""
     top = values[k + 1, 3] / F32(255)
@@ -243,7 +252,8 @@ def _work_out(y: int, x0: int, x1: int, ops: Ops, values: Real, first: int, last
             for c in range(3):
                 for i in range(n):
                     now[register, c, i] = values[k, c] * now[register, c, i] + values[k, 3 + c]
-        else:
+        elif what != MOVING or p.steps[layer, SOFT] < 0 \
+                or _there(soft[p.steps[layer, SOFT]], y, x0, n):
             for i in range(n):
                 share[i] = values[k, 3]
                 if source == FLAT:

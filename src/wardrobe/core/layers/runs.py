@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.kernel import leaf
+from wardrobe.core.kernel import kernel, leaf
 from wardrobe.core.layers.layer import Byte, Masks, words
 from wardrobe.core.parallel import each
 
@@ -77,6 +77,31 @@ def find_runs(masks: Masks) -> Runs:
     soft = np.stack([masks.soft[key] for key in masks.soft]) if masks.soft else \
         np.zeros((0, height, width), np.uint8)
     return Runs((height, width), masks.keys, strips, masks.ink, tuple(masks.soft), soft)
+
+
+def level_of(runs: Runs, key: str) -> Byte:
+    """Coverage of one of the planes that were cut, uint8, shape ``runs.shape``."""
+    out, at = np.empty(runs.shape, np.uint8), runs.keys.index(key)
+
+    def fill(strip: Strip) -> None:
+        # After the part and the ink come the levels, a byte each.
+        levels = strip.keys[:, 1:].copy().view(np.uint8)[:, at].copy()
+        _fill(strip.starts, strip.ends, strip.kinds, levels, out[strip.y:])
+
+    each(fill, runs.strips)
+    return out
+
+
+@kernel
+def _fill(starts: NDArray[np.int32], ends: NDArray[np.uint16], kinds: NDArray[np.int32],
+          levels: Byte, out: Byte) -> None:
+    for row in range(len(starts) - 1):
+        x = 0
+        for run in range(starts[row], starts[row + 1]):
+            end, level = ends[run], levels[kinds[run]]
+            for i in range(x, end):
+                out[row, i] = level
+            x = end
 
 
 _SCRATCH = threading.local()  # memory that was used before costs less than new

@@ -16,13 +16,14 @@ from wardrobe.core.finish.given_off import (
 from wardrobe.core.finish.sparks import Scatter, sparks_plane
 from wardrobe.core.finish.spots import Spot, spots_plane
 from wardrobe.core.form import Form
+from wardrobe.core.layers.runs import level_of
 from wardrobe.core.light.shapes import Shapes
 from wardrobe.core.masks.raster import rasterise
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.form import AnyForm
 from wardrobe.recipe.stages.inked import Fronts, SmallInk
 from wardrobe.recipe.stages.lines import Byte
-from wardrobe.recipe.stages.picture import DrawnMasks, PartsSeen, Sample, origin_of
+from wardrobe.recipe.stages.picture import CutRuns, DrawnMasks, PartsSeen, Sample, origin_of
 from wardrobe.recipe.stages.stage import Get, Stage
 
 _DENOMINATORS = 64  # of scales in which pixels of two views can lie on each other
@@ -69,10 +70,11 @@ class PassPlane(Stage[Byte], keep="nowhere"):
     outside: bool
 
     def make(self, get: Get) -> Byte:
-        masks = get(self.masks)
-        if self.key not in masks.keys:
-            return np.full(masks.parts.shape, 255 * self.outside, np.uint8)
-        level = np.ascontiguousarray(masks.level(self.key))
+        # From the runs, which the picture has cut already if it is all in view.
+        runs = get(CutRuns(self.masks))
+        if self.key not in runs.keys:
+            return np.full(runs.shape, 255 * self.outside, np.uint8)
+        level = level_of(runs, self.key)
         return np.uint8(255) - level if self.outside else level
 
 

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from wardrobe.core.areas.marked import BESIDE, INSIDE
-from wardrobe.core.layers.borders import smooth_borders
+from wardrobe.core.layers.borders import Borders, bare_borders, smoothed
 from wardrobe.core.layers.layer import Layer, Masks
 from wardrobe.core.layers.origin import Origin
 from wardrobe.core.layers.paint import paint
@@ -279,6 +279,18 @@ class Layered(Stage[list[Layer]]):
 
 
 @dataclass(frozen=True, eq=False)
+class BareBorders(Stage[Borders]):
+    """Borders that no line covers, in a view that is smaller than the drawing."""
+
+    parts: PartsSeen
+
+    def make(self, get: Get) -> Borders:
+        sample, shown = self.parts.sample, get(self.parts.shown)
+        return bare_borders(get(self.parts), get(sample).ink, get(sample.areas).labels, shown,
+                            origin_of(sample.view))
+
+
+@dataclass(frozen=True, eq=False)
 class Picture(Stage[Byte], keep="nowhere"):
     """The finished picture for a view, RGB.
 
@@ -288,8 +300,8 @@ class Picture(Stage[Byte], keep="nowhere"):
         Soft planes by name; nothing lies on one that gives None.
     images : tuple of (str, Stage)
         Those that layers name, beside the patterns.
-    bare_borders : bool
-        No line covers some borders of what is seen: they are smoothed in smaller views.
+    borders : BareBorders or None
+        Those to be smoothed.
     """
 
     runs: CutRuns
@@ -298,7 +310,7 @@ class Picture(Stage[Byte], keep="nowhere"):
     planes: Planes
     images: Images
     view: View
-    bare_borders: bool = False
+    borders: BareBorders | None = None
 
     def make(self, get: Get) -> Byte:
         runs, layers = get(self.runs), get(self.layers)
@@ -311,8 +323,4 @@ class Picture(Stage[Byte], keep="nowhere"):
                 mine[:] = plane
         runs = replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft)
         painted = paint(runs, layers, images, origin_of(self.view))
-        if not self.bare_borders or self.view.scale == 1:
-            return painted
-        parts, sample = get(self.runs.masks.parts), self.prints.sample
-        return smooth_borders(painted, parts, get(sample).ink, get(sample.areas).labels,
-                              get(self.prints.shown), origin_of(self.view))
+        return smoothed(painted, get(self.borders)) if self.borders else painted

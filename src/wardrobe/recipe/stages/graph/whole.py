@@ -15,11 +15,14 @@ class Graph(OverGraph):
 
     def picture(self, view: View, draft: bool = False) -> picture.Picture:
         prints = self.prints(view, draft)
+        # Lines cover all borders, but those of scenery and those that hidden parts left.
+        bare = view.scale < 1 and (bool(self._hidden_rows)
+                                   or any(p.scenery for p in self.recipe.parts))
         return picture.Picture(
             picture.CutRuns(self.masks(view, draft)),
             picture.Layered(self.coated, prints.rows, self.over), prints,
             self.planes(view, draft), self.images(view, draft), view,
-            bool(self._hidden_rows) or any(p.scenery for p in self.recipe.parts))
+            picture.BareBorders(self.parts_seen(view)) if bare else None)
 
     @cached_property
     def stack_figure(self) -> stack.StackFigure:
