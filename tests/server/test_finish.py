@@ -13,6 +13,8 @@ from PIL import Image
 from tests.drawings import bust_ink, links_ink, png, transparent
 from tests.server.steps import edit, finished, import_file, new_piece, said
 from tests.server.test_layered import delivered
+from wardrobe.core.composite.modes import MODES
+from wardrobe.core.finish.planes import PLANES
 from wardrobe.core.finish.textures import TEXTURES
 from wardrobe.core.layers.operators import OPERATORS
 from wardrobe.server.app import create_app
@@ -42,20 +44,25 @@ def test_ready_finishes_are_offered_for_any_piece(client: TestClient, ink: Any) 
     job = import_file(client, png(transparent(ink())))
     piece = client.get(f"/api/pieces/{job['piece']}").json()
     offered = client.get(f"/api/pieces/{piece['id']}/finishes").json()
-    assert [f["key"] for f in offered] == ["late sun", "lamp at night", "storybook paper",
-                                           "stage light"]
+    moods = [f["key"] for f in offered if f["mood"]]
+    assert moods == ["late sun", "lamp at night", "storybook paper", "stage light", "ember"]
+    assert {"broken up", "close under", "focus"} <= {f["key"] for f in offered}
     bare = picture(client, piece)
     for finish in offered:
         assert len(finish["why"]) > 20
-        done = edit(client, piece, kind="add_finish", layers=finish["layers"])
-        assert np.abs(picture(client, done) - bare).mean() > 4
+        add = {"kind": "add_finish", "layers": finish["layers"]}
+        done = edit(client, piece, **add) if not finish["focus"] else edit(
+            client, piece, kind="several",
+            edits=[{"kind": "set_focus", "places": finish["focus"]}, add])
+        assert np.abs(picture(client, done) - bare).mean() > (4 if finish["mood"] else 0.01)
         piece = client.post(f"/api/pieces/{piece['id']}/undo",
                             json={"seen": done["revision"]}).json()
         assert piece["recipe"]["finish"] == []
         assert np.array_equal(picture(client, piece), bare)
     for part in piece["recipe"]["parts"]:
         piece = edit(client, piece, kind="remove_part", part=part["id"])
-    assert len(client.get(f"/api/pieces/{piece['id']}/finishes").json()) == 4
+    left = client.get(f"/api/pieces/{piece['id']}/finishes").json()
+    assert [f["key"] for f in left if f["mood"]] == moods
 
 
 def test_a_preview_is_what_the_edit_gives(client: TestClient) -> None:
@@ -68,6 +75,64 @@ def test_a_preview_is_what_the_edit_gives(client: TestClient) -> None:
     after = edit(client, piece, **change)
     assert np.array_equal(pixels(shown.content), picture(client, after))
     assert [f["id"] for f in after["recipe"]["finish"]] == ["f1", "f2"]
+
+
+def test_modes_are_compared_on_the_picture(client: TestClient) -> None:
+    """Each mode's step and clipping are those of the picture that it gives, and the pictures
+    beside each other are those pictures."""
+    piece = edit(client, new_piece(client), kind="add_finish", layers=[
+        SKY, {**TINT, "paint": {"kind": "colour", "colour": "#e08030"}, "strength": 1.0}])
+    url = f"/api/pieces/{piece['id']}/finish-modes/f2"
+    answer = client.get(url)
+    seen = {m["mode"]: m for m in answer.json()}
+    assert list(seen) == list(MODES)
+    again = client.get(url, headers={"if-none-match": answer.headers["etag"]})
+    assert again.status_code == 304
+    small = {"width": 480, "height": 480, "scale": 200 / 480, "x": 0, "y": 0}
+    strip = pixels(client.get(f"{url}/picture", params={"edge": 200}).content)
+    assert strip.shape == (200 * len(MODES), 200, 3)
+    for k, mode in enumerate(MODES):
+        piece = edit(client, piece, kind="change_finish", layer="f2", to={
+            **TINT, "paint": {"kind": "colour", "colour": "#e08030"}, "strength": 1.0,
+            "mode": mode})
+        assert np.array_equal(picture(client, piece, **small), strip[200 * k:200 * (k + 1)]), mode
+    assert seen["normal"]["clipped"] == 0 and seen["normal"]["step"] > 10
+    # Adding light, or burning it in, runs out of range; W3C's formulas say where.
+    assert seen["plus-lighter"]["clipped"] > 0.2 and seen["plus-lighter"]["place"]
+    assert seen["soft-light"]["clipped"] < 0.05
+    x, y = (int(v) for v in seen["plus-lighter"]["place"])
+    lit = picture(client, edit(client, piece, kind="change_finish", layer="f2", to={
+        **TINT, "paint": {"kind": "colour", "colour": "#e08030"}, "strength": 1.0,
+        "mode": "plus-lighter"}))
+    assert lit[y, x].max() == 255
+    gone = client.get(f"/api/pieces/{piece['id']}/finish-modes/f77")
+    said(gone, 409, 422)
+
+
+def test_scenery_is_made_claimed_and_given_the_rest_of_the_ground(client: TestClient) -> None:
+    piece = new_piece(client)
+    refused = client.post(f"/api/pieces/{piece['id']}/share-ground",
+                          json={"seen": piece["revision"]})
+    assert "no scenery" in said(refused, 409, 422)
+    piece = edit(client, piece, kind="add_part", name="sky", base="#88aacc", scenery="sky")
+    sky = piece["recipe"]["parts"][-1]["id"]
+    piece = client.post(f"/api/pieces/{piece['id']}/gestures", json={
+        "seen": piece["revision"], "gesture": "split", "stroke": [[4, 400], [476, 410]],
+        "part": sky}).json()
+    piece = edit(client, piece, kind="claim_areas", to=sky, strokes=[[[20, 20]]])
+    areas = client.get(f"/api/pieces/{piece['id']}/cut").json()["areas"]
+    assert any(a["ground"] and a["part"] is None for a in areas)
+    done = client.post(f"/api/pieces/{piece['id']}/share-ground",
+                       json={"seen": piece["revision"]}).json()
+    areas = client.get(f"/api/pieces/{done['id']}/cut").json()
+    assert all(a["part"] == sky for a in areas["areas"] if a["ground"])
+    assert areas["silhouette_pixels"] < 480 * 480 * 0.7  # scenery is no part of it
+    assert tuple(picture(client, done)[470, 10]) == (0x88, 0xAA, 0xCC)
+    _, data = delivered(client, done["id"], format="png", clear_ground=True)
+    alone = np.asarray(Image.open(io.BytesIO(data)))
+    assert alone[10, 10, 3] == 0 == alone[470, 10, 3]
+    undone = client.post(f"/api/pieces/{done['id']}/undo", json={"seen": done["revision"]}).json()
+    assert undone["recipe"] == piece["recipe"]
 
 
 def test_etags_change_when_and_only_when_pixels_may(client: TestClient) -> None:
@@ -93,6 +158,7 @@ def test_the_screens_are_told_what_can_be_done(client: TestClient) -> None:
     meta = client.get("/api/meta").json()
     assert {o["key"] for o in meta["operators"]} == set(OPERATORS)
     assert meta["textures"] == {t.key: t.label for t in TEXTURES.values()}
+    assert meta["planes"] == {p.key: p.label for p in PLANES.values()}
     blur = next(o for o in meta["operators"] if o["key"] == "blur")
     assert blur["settings"][0]["unit"] == "px" and blur["settings"][0]["low"] == 0
     schemas = client.get("/api/openapi.json").json()["components"]["schemas"]
@@ -106,6 +172,12 @@ def test_the_screens_are_told_what_can_be_done(client: TestClient) -> None:
     {"operations": [{"kind": "blur", "amounts": {"by": 1e9}}]},
     {"operations": [{"kind": "blur", "amounts": {"far": 3}}]},
     {"operations": [{"kind": "melt"}]}, {"operations": [{"kind": "invert"}] * 7},
+    {"shape": {"kind": "given off", "parts": [], "reach": 9, "height": 3}},
+    {"shape": {"kind": "given off", "parts": ["p1"], "reach": 0, "height": 3}},
+    {"shape": {"kind": "contact", "width": 0}}, {"focus": "somewhere"},
+    {"shape": {"kind": "sparks", "at": [5, 5], "radius": 9, "count": 9_999, "size": 3}},
+    {"paint": {"kind": "form", "way": "down", "stops": [
+        {"at": 0, "colour": "#ffffff"}, {"at": 1, "colour": "#000000"}]}},
     {"texture": {"key": "velvet"}}, {"texture": {"key": "grain", "size": 0}},
     {"shape": {"kind": "spots", "strokes": [{"points": [[1, 1], [2, 2]]}]}},
     {"shape": {"kind": "spots", "strokes": [{"points": [[1, 1]], "widths": [1, 2]}]}},
@@ -141,7 +213,10 @@ def test_degenerate_layers_still_give_a_picture(client: TestClient) -> None:
            {**TINT, "operations": [{"kind": "blur", "amounts": {"by": 400}},
                                    {"kind": "offset", "amounts": {"dx": -400, "dy": 400}}]},
            {**TINT, "shape": {"kind": "pass", "name": "rim", "outside": True}},
-           {**TINT, "strength": 0}]
+           {**TINT, "shape": {"kind": "given off", "parts": ["p77"], "reach": 50, "height": 0}},
+           {**TINT, "shape": {"kind": "given off", "parts": ["p1"], "reach": 20_000, "height": 0}},
+           {**TINT, "shape": {"kind": "sparks", "at": [-9e5, 9e5], "radius": 1, "size": 200}},
+           {**TINT, "focus": "there"}, {**TINT, "strength": 0}]
     bare = picture(client, piece)
     for layer in odd:
         done = edit(client, piece, kind="add_finish", layers=[layer])

@@ -24,7 +24,7 @@ Real = NDArray[np.float32]
 Sources = NDArray[np.float64]
 
 MOST_SOURCES = 25
-_GRAINS = 24.0  # of the ground to the height of a light above it
+_GRAINS = 32.0  # of the ground to the height of a light above it
 _NEAREST = 1e-3  # of the reach: no place is nearer to a source
 
 

@@ -148,7 +148,7 @@ class GivenOff(Frozen):
 
 
 class Contact(Frozen):
-    """Where parts lie close under others, fading over so many picture pixels."""
+    """Where parts lie close under others, fading over so many picture pixels from the line."""
 
     kind: Literal["contact"] = "contact"
     width: Annotated[float, Field(ge=1, le=400, allow_inf_nan=False)]

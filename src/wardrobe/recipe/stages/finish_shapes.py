@@ -26,6 +26,7 @@ from wardrobe.recipe.stages.lines import Byte
 from wardrobe.recipe.stages.picture import CutRuns, DrawnMasks, PartsSeen, Sample, origin_of
 from wardrobe.recipe.stages.stage import Get, Stage
 
+MOST_HALF_LINE = 60.0  # picture px of a line beyond which contact shade begins
 _DENOMINATORS = 64  # of scales in which pixels of two views can lie on each other
 
 
@@ -149,8 +150,10 @@ class GivenOffPlane(Stage[Byte]):
 
 @dataclass(frozen=True, eq=False)
 class ContactPlane(Stage[Byte]):
-    """Where parts lie close under others; ``parts`` are seen over ``wide``, which is larger by
-    the width."""
+    """Where parts lie close under others, from the edge of the line between them.
+
+    ``parts`` are seen over ``wide``, which is larger by the width and MOST_HALF_LINE.
+    """
 
     parts: PartsSeen
     fronts: Fronts
@@ -159,7 +162,9 @@ class ContactPlane(Stage[Byte]):
     view: View
 
     def make(self, get: Get) -> Byte:
-        plane = contact_plane(get(self.parts), get(self.fronts), self.width * self.view.scale)
+        half_line = min(get(self.parts.sample.areas).line_width / 2, MOST_HALF_LINE)
+        plane = contact_plane(get(self.parts), get(self.fronts), self.width * self.view.scale,
+                              half_line * self.view.scale)
         return np.ascontiguousarray(plane[inside(self.view, self.wide, plane.shape)])
 
 

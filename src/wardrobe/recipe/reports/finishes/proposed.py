@@ -180,7 +180,7 @@ def _closeness(g: Ground) -> list[Finish]:
         return []
     layer = FinishDraft(
         name="close under", paint=PlainColour(colour="#5d4468"), mode="multiply", strength=0.5,
-        shape=Contact(width=max(1.0, g.px(9))), scope="figure")
+        shape=Contact(width=max(1.0, g.px(8))), scope="figure")
     return [Finish("close under", "Contact shade", "A soft dark along borders, on what lies behind "
                    "what is in front of it.", (layer,))]
 

@@ -87,7 +87,8 @@ class FinishGraph(SeenGraph):
                     self.parts_seen(View.whole(*recipe.size, _LAMPS_EDGE)),
                     finish.rows_of(recipe, shape.parts), shape.reach, shape.height, view)
             case Contact(width=width):
-                wide = self._wider(view, math.ceil(width * view.scale) + 1)
+                reach = (width + shapes.MOST_HALF_LINE) * view.scale
+                wide = self._wider(view, math.ceil(reach) + 1)
                 return shapes.ContactPlane(self.figure_seen(wide), self.fronts, width, wide, view)
             case Sparks():
                 return shapes.SparksPlane(
