@@ -119,7 +119,7 @@ def light_on_ground(sources: Sources, reach: float, origin: Origin,
     large = small if d == 1 else cv2.resize(small, (width * d, height * d),
                                             interpolation=cv2.INTER_LINEAR)
     within = large[top:top + shape[0], left:left + shape[1]]
-    return np.floor(within * np.float32(255) + np.float32(0.5)).astype(np.uint8)
+    return np.floor(np.minimum(within, 1) * np.float32(255) + np.float32(0.5)).astype(np.uint8)
 
 
 @leaf
@@ -132,7 +132,7 @@ def _received(sources: Sources, reach: float, x: float, y: float, z: float, nx: 
         if cosine > 0:
             square = max(dx * dx + dy * dy + dz * dz, (_NEAREST * reach) ** 2)
             total += sources[k, 3] * cosine / (square * np.sqrt(square))
-    return min(1.0, 0.5 * reach * reach * total)
+    return 0.5 * reach * reach * total
 
 
 @kernel
@@ -144,8 +144,9 @@ def _on_form(labels: NDArray[np.int32], normals: Real, room: Real, sources: Sour
             if form == 0:
                 continue
             n = normals[j, i]
-            out[j, i] = _received(sources, reach, x0 + (i + 0.5) / scale, y0 + (j + 0.5) / scale,
-                                  room[form] * n[2] / scale, n[0], n[1], n[2])
+            out[j, i] = min(1.0, _received(
+                sources, reach, x0 + (i + 0.5) / scale, y0 + (j + 0.5) / scale,
+                room[form] * n[2] / scale, n[0], n[1], n[2]))
 
 
 @kernel
