@@ -175,6 +175,111 @@ def test_layers_are_laid_on_dragged_drawn_and_delivered(address: str) -> None:
         assert not problems
 
 
+def pressed(page: Page, what: Locator, key: str) -> None:
+    before = revision(page)
+    what.press(key)
+    wait_for_change(page, before)
+
+
+def test_light_sparks_and_the_focus_are_laid_on_by_pointer_and_keys(address: str) -> None:
+    """Ready layers that are worked out, modes beside each other, light that a part gives off,
+    places that are dragged, a picture of one's own, and the amount of all."""
+    with browser_page() as page:
+        problems: list[str] = []
+        page.on("pageerror", lambda error: problems.append(str(error)))
+        start(page, address)
+        layers = page.get_by_role("grid", name="Finish layers").get_by_role("row")
+        offered = page.get_by_role("group", name="Worked out from this drawing")
+        bare = canvas_pixels(page)
+
+        # Where the eye goes: layers that are tied to a place, which is set along with them.
+        before = revision(page)
+        offered.get_by_role("button", name="Where the eye goes").click()
+        wait_for_change(page, before)
+        expect(layers).to_have_count(4)
+        page.mouse.move(5, 400)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), bare))
+        page.get_by_role("button", name="Show", exact=True).click()
+        middle = page.get_by_role("slider", name="Middle of the focus")
+        shown = canvas_pixels(page)
+        before = revision(page)
+        drag(page, middle, 60, 40)
+        wait_for_change(page, before)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), shown))
+        pressed(page, page.get_by_role("slider", name="Edge of the focus"), "ArrowRight")
+
+        # All of it at once: none is as if there were nothing.
+        amount = page.get_by_role("slider", name="All of it")
+        pressed(page, amount, "Home")
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), bare))
+        pressed(page, amount, "End")
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), bare))
+
+        # Light from a part: its reach by key, another part that gives it off.
+        new_layer(page, "Light from a part")
+        lit = canvas_pixels(page)
+        pressed(page, page.get_by_role("slider", name="Reach"), "End")
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), lit))
+        expect(page.get_by_test_id("layer-step")).to_contain_text("A step of")
+
+        # Modes beside each other; one is chosen with the keyboard.
+        page.get_by_role("button", name="Compare").click()
+        modes = page.get_by_role("radiogroup", name="Modes on this picture").get_by_role("radio")
+        expect(modes).to_have_count(17)
+        expect(modes.and_(page.get_by_role("radio", name="screen"))).to_be_checked()
+        adding = modes.and_(page.get_by_role("radio", name=re.compile("^plus-lighter")))
+        adding.focus()
+        pressed(page, adding, "Enter")
+        expect(layers.filter(has_text="light given off")).to_contain_text("plus-lighter")
+        expect(page.get_by_test_id("layer-step")).to_contain_text("runs out of range")
+        page.get_by_role("button", name="Where", exact=True).focus()
+
+        # Sparks about a place that is dragged, scattered anew.
+        new_layer(page, "Sparks")
+        scattered = canvas_pixels(page)
+        before = revision(page)
+        drag(page, page.get_by_role("slider", name="Middle of the sparks"), -70, 30)
+        wait_for_change(page, before)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), scattered))
+        before = revision(page)
+        page.get_by_role("button", name="Scatter anew").click()
+        wait_for_change(page, before)
+
+        # A picture of one's own on the ground, blurred.
+        new_layer(page, "Pattern or picture")
+        tile = np.zeros((40, 60, 3), np.uint8)
+        tile[:, ::2] = (30, 180, 60)
+        before = revision(page)
+        page.get_by_label("Picture to place").set_input_files(
+            {"name": "tiles.png", "mimeType": "image/png", "buffer": png(tile)})
+        wait_for_change(page, before)
+        sharp = canvas_pixels(page)
+        pressed(page, page.get_by_role("slider", name="Blurred"), "End")
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), sharp))
+
+        # Colours along the form, towards the viewer.
+        new_layer(page, "Colour along the form")
+        along = canvas_pixels(page)
+        before = revision(page)
+        choose(page, "What the last colour faces", "Towards the viewer")
+        wait_for_change(page, before)
+        eventually(page, lambda: not np.array_equal(canvas_pixels(page), along))
+
+        # Delivered as it is seen.
+        page.keyboard.press("F9")
+        page.wait_for_selector("[data-layer]")
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
+        project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))
+        assert {"finish / sparks", "finish / light given off", "finish / turning colour"} <= {
+            layer.name for layer in project.children_recursive}
+        page.keyboard.press("F7")
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        page.keyboard.press("1")
+        page.wait_for_selector("canvas[data-zoom='1']")
+        eventually(page, lambda: shows(canvas_pixels(page), flat))
+        assert not problems
+
+
 def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
     with browser_page() as page:
         problems: list[str] = []

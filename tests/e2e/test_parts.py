@@ -181,3 +181,58 @@ def test_a_colour_card_keeps_a_character_the_same(address: str) -> None:
                 "link", name="CSV").click()
         text = download.value.path().read_text()
         assert "hall,#aa8855" in text and "door" not in text
+
+
+def test_scenery_is_parted_by_a_horizon_and_claimed(address: str) -> None:
+    """A sky and a floor: added by what they are, parted by a stroke behind the house, given with
+    a click each, the ground within the house last; then the floor becomes part of the figure."""
+    with browser_page() as page:
+        page.goto(address)
+        drop_file(page, "house.png", _house())
+        page.get_by_role("dialog").get_by_role("button", name="Start").click()
+        page.wait_for_url(re.compile(r"/piece/\d+/parts"))
+        page.wait_for_selector(SHARP)
+
+        def scenery(name: str, plane: str) -> None:
+            page.get_by_role("textbox", name="New part").fill(name)
+            page.get_by_label("Material of the new part").click()
+            page.get_by_role("option", name=plane, exact=True).click()
+            changed(page, page.get_by_role("button", name="Add", exact=True).click)
+
+        scenery("sky", "Sky")
+        page.get_by_role("radio", name=re.compile("^Split")).click()
+        changed(page, lambda: stroke(page, (12, 600), (500, 620), (988, 600)))
+        page.get_by_role("radio", name=re.compile("^Give")).click()
+        changed(page, lambda: stroke(page, (80, 100), (84, 100)))
+        expect(page.get_by_role("button", name=re.compile("^Give the ground that is left"))
+               ).to_be_visible()
+        scenery("floor", "Floor")
+        changed(page, lambda: stroke(page, (80, 900), (84, 900)))
+        expect(page.get_by_role("row", name="floor, floor, scenery")).to_be_visible()
+        expect(page.get_by_role("button", name=re.compile("^Give the ground that is left"))
+               ).to_have_count(0)
+
+        # The window is a hole that shows what lies behind it.
+        page.get_by_role("radio", name=re.compile("^Ground")).click()
+        changed(page, lambda: stroke(page, (280, 380), (284, 380)))
+        changed(page, page.get_by_role("button", name=re.compile("^Give the ground that is left"))
+                .click)
+        page.mouse.move(*spot(page, 280, 380))
+        expect(page.get_by_text("sky, scenery", exact=True).last).to_be_visible()
+
+        # In the sheet scenery has its base, and nothing else.
+        page.keyboard.press("F4")
+        row = page.get_by_role("row").filter(has_text="floor")
+        expect(row.get_by_role("gridcell", name=re.compile("^none on floor|^off")).first
+               ).to_be_visible()
+        page.keyboard.press("F3")
+        page.wait_for_selector(SHARP)
+
+        # It becomes part of the figure, and lets go of the ground.
+        page.get_by_role("row", name="floor, floor, scenery").click()
+        page.get_by_label("Material", exact=True).click()
+        before = revision(page)
+        page.get_by_role("option", name="leather", exact=True).click()
+        wait_for_change(page, before)
+        expect(page.get_by_role("row", name=re.compile("^floor, leather, 0"))).to_be_visible()
+

@@ -2372,7 +2372,7 @@ export interface components {
         };
         /**
          * Contact
-         * @description Where parts lie close under others, fading over so many picture pixels.
+         * @description Where parts lie close under others, fading over so many picture pixels from the line.
          */
         Contact: {
             /**
@@ -5022,6 +5022,10 @@ export interface components {
          *         One shade for all is one layer over the figure.
          *     off : tuple of str
          *         Passes that are switched off.
+         *     modes : dict of str to str
+         *         W3C blend modes of passes that are not laid on as their method does.
+         *     softness : dict of str to float, 0..1
+         *         How soft the edges of passes are.
          */
         Passes: {
             /** Amounts */
@@ -5055,6 +5059,10 @@ export interface components {
              * @enum {string}
              */
             method: "one shade" | "picked" | "light out of dark" | "soft then hard" | "values first";
+            /** Modes */
+            modes?: {
+                [key: string]: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity" | "plus-lighter";
+            };
             /**
              * Off
              * @default []
@@ -5072,6 +5080,10 @@ export interface components {
              *     }
              */
             shade: components["schemas"]["Wash"];
+            /** Softness */
+            softness?: {
+                [key: string]: number;
+            };
             /**
              * Tones
              * @default 2
@@ -5588,12 +5600,14 @@ export interface components {
              *         "strength": 0.26
              *       },
              *       "method": "one shade",
+             *       "modes": {},
              *       "off": [],
              *       "over_figure": false,
              *       "shade": {
              *         "colour": "#a685ad",
              *         "strength": 0.72
              *       },
+             *       "softness": {},
              *       "tones": 2,
              *       "turn_to": "red",
              *       "wash": {

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 import cv2
@@ -46,8 +47,8 @@ class Shapes:
         Passes, in the order of the fields.
     fields : ndarray of float32, shape (passes, height, width), range 0..1
         The 0.5 level of a field is the edge of its shape; a soft shape is the field itself.
-    soft : ndarray of float32, shape (forms + 1,), range 0..1
-        How soft the edges of each form are.
+    soft : ndarray of float32, shape (passes, forms + 1), range 0..1
+        How soft the edges of each pass are on each form.
     """
 
     keys: tuple[str, ...]
@@ -198,7 +199,8 @@ def rim(islands: float) -> Shape:
 CAST = Shape(lambda s: s.simplified(s.cast), None)  # the part of the shade that is thrown
 
 
-def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape]) -> Shapes:
+def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape],
+                softness: Mapping[str, float] = MappingProxyType({})) -> Shapes:
     """The shapes of passes, simplified as an illustrator would draw them.
 
     Parameters
@@ -207,6 +209,8 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape]) -> Shap
     rig : Rig
     wanted : mapping of str to Shape
         By the keys of passes.
+    softness : mapping of str to float, 0..1
+        Of passes whose edges are softer than those of the forms that they lie on.
 
     Returns
     -------
@@ -232,15 +236,20 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape]) -> Shap
     disc = None if glints is None else np.clip(
         0.5 + glints / (blur_sigma(lw) * np.float32(np.sqrt(2 * np.pi))), 0, 1)
 
-    def finished(shape: Shape) -> Real:
-        field = _softened(shape.draw(scene), subject)
+    soft = np.stack([np.maximum(subject.soft, np.float32(softness.get(key, 0)))
+                     for key in wanted]) if wanted else np.zeros((0, len(subject.soft)), np.float32)
+
+    def finished(k: int) -> Real:
+        shape = shapes[k]
+        field = _softened(shape.draw(scene), subject, soft[k])
         if disc is None or shape.eyes is None:
             return field
         return np.maximum(field, disc) if shape.eyes == "in" else np.minimum(field, 1 - disc)
 
-    fields = each(finished, list(wanted.values()))
+    shapes = list(wanted.values())
+    fields = each(finished, range(len(shapes)))
     return Shapes(tuple(wanted), np.stack(fields) if fields
-                  else np.zeros((0, *form.labels.shape), np.float32), subject.soft)
+                  else np.zeros((0, *form.labels.shape), np.float32), soft)
 
 
 def _starts(subject: Subject, rig: Rig, share: float) -> Real:
@@ -249,17 +258,17 @@ def _starts(subject: Subject, rig: Rig, share: float) -> Real:
     return np.float32(ball_quantile(sine, _scaled(share, rig.amount))) + offset
 
 
-def _softened(field: Real, subject: Subject) -> Real:
+def _softened(field: Real, subject: Subject, soft: Real) -> Real:
     """Blur the field inside the forms whose edges are soft, each on its own."""
     form = subject.form
-    if not subject.soft.any():
+    if not soft.any():
         return field
     field = field.copy()
     for label, box in enumerate(subject.boxes, start=1):
-        if box is None or not subject.soft[label]:
+        if box is None or not soft[label]:
             continue
         inside = (form.labels[box] == label).astype(np.float32)
-        sigma = _SOFTEST * form.grid.line_width * float(subject.soft[label])
+        sigma = _SOFTEST * form.grid.line_width * float(soft[label])
         blurred, share = (cv2.GaussianBlur(image, (0, 0), sigma, borderType=cv2.BORDER_CONSTANT)
                           for image in (field[box] * inside, inside))
         np.divide(blurred, share, out=field[box], where=inside > 0)

@@ -182,9 +182,9 @@ def rasterise(shapes: Shapes, form: Form, labels: NDArray[np.uint16], x: float =
     step = grid.scale / scale
     # A straight edge blurred by sigma has the slope 1 / (sigma sqrt(2 pi)) at its middle.
     slope = blur_sigma(grid.line_width) * np.sqrt(2 * np.pi) / step
-    slopes = np.array([[0 if k in soft else 1 + (slope - 1) * max(0.0, 1 - s / _AS_FIELD)
-                        for s in shapes.soft] for k in shapes.keys],
-                      np.float32).reshape(len(shapes.keys), len(shapes.soft))
+    hard = np.maximum(0, 1 - shapes.soft / _AS_FIELD)
+    slopes = (1 + (slope - 1) * hard).astype(np.float32)
+    slopes[[k in soft for k in shapes.keys]] = 0
     levels = np.zeros((*labels.shape, planes(len(shapes.keys) + spare)), np.uint8)
     packed = words(levels)
     settled = _saturated(shapes.fields, form.labels, slopes, packed.shape[2])

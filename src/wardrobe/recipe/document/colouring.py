@@ -6,7 +6,7 @@ from pydantic import AfterValidator, Field
 
 from wardrobe.core.passes.methods import AMOUNTS
 from wardrobe.core.setting import check_amounts
-from wardrobe.recipe.document.types import Colour, Frozen, MethodKey, PassKey, Share
+from wardrobe.recipe.document.types import Colour, Frozen, MethodKey, ModeKey, PassKey, Share
 
 
 class Wash(Frozen):
@@ -43,6 +43,10 @@ class Passes(Frozen):
         One shade for all is one layer over the figure.
     off : tuple of str
         Passes that are switched off.
+    modes : dict of str to str
+        W3C blend modes of passes that are not laid on as their method does.
+    softness : dict of str to float, 0..1
+        How soft the edges of passes are.
     """
 
     method: MethodKey = "one shade"
@@ -57,6 +61,8 @@ class Passes(Frozen):
     tones: Literal[2, 3] = 2
     over_figure: bool = False
     off: tuple[PassKey | Literal["wash"], ...] = ()
+    modes: dict[PassKey, ModeKey] = Field(default_factory=dict)
+    softness: dict[PassKey, Share] = Field(default_factory=dict)
 
     def wash_of(self, key: str) -> Wash:
         """The wash of a pass."""

@@ -6,7 +6,6 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
-from wardrobe.core.composite.modes import MODES
 from wardrobe.core.finish.along_form import WAYS
 from wardrobe.core.finish.textures import TEXTURES
 from wardrobe.core.layers.operators import OPERATORS
@@ -17,6 +16,7 @@ from wardrobe.recipe.document.strokes import DrawnStroke
 from wardrobe.recipe.document.types import (
     Colour,
     Frozen,
+    ModeKey,
     PartId,
     PartName,
     PassKey,
@@ -30,7 +30,6 @@ MAX_SPOT_POINTS = 100_000  # of all spots of a piece together
 MOST_FINISH_NUMBER = 999_999
 
 FinishId = Annotated[str, Field(pattern=r"^f[0-9]{1,6}$")]
-ModeKey = Annotated[str, one_of("blend mode", MODES)]
 OperatorKey = Annotated[str, one_of("operation", OPERATORS)]
 TextureKey = Annotated[str, one_of("texture", TEXTURES)]
 WayKey = Annotated[str, one_of("way", WAYS)]

@@ -17,6 +17,7 @@ from pydantic import (
 
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.srgb import from_hex, to_hex
+from wardrobe.core.composite.modes import MODES
 from wardrobe.core.errors import quoted
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.methods import METHODS
@@ -97,6 +98,7 @@ MaterialKey = Annotated[str, one_of("material", MATERIALS)]
 NudgeKey = Annotated[str, one_of("direction", NUDGES)]
 MethodKey = Annotated[str, one_of("method", METHODS)]
 PassKey = Annotated[str, one_of("pass", PASSES)]
+ModeKey = Annotated[str, one_of("blend mode", MODES)]
 Title = Annotated[str, Field(max_length=800), AfterValidator(_title)]
 PartName = Annotated[str, Field(max_length=400), AfterValidator(part_name)]
 MOST_PART_NUMBER = 999_999

@@ -148,11 +148,12 @@ def sheet_columns(recipe: Recipe) -> list[SheetColumn]:
     sides = {key: getattr(light, lamp) for key, lamp in BY_LAMP.items()}
     return [
         SheetColumn(c.key, PASSES[c.key].label if c.key in PASSES else c.key.capitalize(),
-                    c.mode, _opacity(recipe, c), c.wash, list(c.settings), c.key not in passes.off)
+                    passes.modes.get(c.key, c.mode), _opacity(recipe, c), c.wash,
+                    list(c.settings), c.key not in passes.off)
         for c in METHODS[passes.method].columns
         if c.key != "low light" or passes.tones == 3] + [
-        SheetColumn(key, PASSES[key].label, "screen", side.strength, None, [],
-                    key not in passes.off, BY_LAMP[key]) for key, side in sides.items() if side]
+        SheetColumn(key, PASSES[key].label, passes.modes.get(key, "screen"), side.strength, None,
+                    [], key not in passes.off, BY_LAMP[key]) for key, side in sides.items() if side]
 
 
 def _opacity(recipe: Recipe, column: Column) -> float | None:

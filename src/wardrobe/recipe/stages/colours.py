@@ -128,6 +128,10 @@ def _coat(colouring: Colouring, part: Dye, rules: Rules) -> Coat:
     rules = replace(rules, off=off)
     method = METHODS[part.method or colouring.passes.method]
     plain = _with_side_lights(method.coat(base, rules), colouring, off)
+    if colouring.passes.modes:
+        plain = replace(plain, layers=tuple(
+            replace(layer, mode=colouring.passes.modes.get(layer.name, layer.mode))
+            for layer in plain.layers))
     return with_own(plain, base, {key: from_hex(c) for key, c in part.own})
 
 

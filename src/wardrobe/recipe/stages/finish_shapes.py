@@ -108,7 +108,7 @@ class SpotsPlane(Stage[Byte], keep="nowhere"):
 def on_form(field: NDArray[np.float32], form: Form, labels: NDArray[np.uint16],
             view: View) -> Byte:
     """A field on the grid of a form, 0..1, as a plane; each area has that of its own form."""
-    shapes = Shapes(("it",), field[None], np.zeros(int(form.labels.max()) + 1, np.float32))
+    shapes = Shapes(("it",), field[None], np.zeros((1, int(form.labels.max()) + 1), np.float32))
     levels = rasterise(shapes, form, labels, view.x, view.y, view.scale, 0, {"it"})
     return np.ascontiguousarray(levels[..., 0])
 

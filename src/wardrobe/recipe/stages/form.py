@@ -180,6 +180,7 @@ class DrawnShapes(Stage[Shapes]):
     order: Order
     lamps: Lamps
     wanted: WantedShapes
+    softness: tuple[tuple[str, float], ...] = ()
 
     def make(self, get: Get) -> Shapes:
         form = get(self.posed.form)
@@ -188,7 +189,7 @@ class DrawnShapes(Stage[Shapes]):
         depth = self.order.depth(form, owners)
         return draw_shapes(replace(subject, form=replace(subject.form, depth=depth)),
                            self.lamps.rig(owners),
-                           drawn_shapes(get(self.wanted)))
+                           drawn_shapes(get(self.wanted)), dict(self.softness))
 
 
 def front_to_behind(form: Form, assignment: Assignment, order: Order) -> list[int]:

@@ -9,6 +9,7 @@ import type { Edit, PassKey, Piece, SheetColumn } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
 import type { FieldCalls, Live } from "./live";
+import { Laying } from "./Laying";
 import { Amount, WashControl, type WashKey } from "./WashControl";
 
 interface Props {
@@ -70,6 +71,7 @@ export function Rule({ piece, column, live, field }: Props) {
         const setting = amounts.find((a) => a.name === name);
         return setting && <Amount key={name} setting={setting} passes={passes} live={live} />;
       })}
+      <Laying column={column} piece={piece} live={live} />
       {!column.wash && column.settings.length === 0 && (
         <Typography variant="body2">{column.lamp ? "Its colour and strength are set in the step Light."
           : "Follows the passes beside it."}</Typography>

@@ -55,7 +55,7 @@ class FormGraph(CutGraph):
         posed = forms.Posed(self.draft_form if draft else self.form, self.assigned,
                            covers_of(self.recipe))
         return forms.DrawnShapes(posed, self.order, lamps_of(self.recipe, self._places),
-                                 self.wanted)
+                                 self.wanted, tuple(self.recipe.passes.softness.items()))
 
     @cached_property
     def fronts(self) -> inked.Fronts:
