@@ -100,3 +100,30 @@ def test_an_outfit_is_worn_by_another_piece(client: TestClient) -> None:
         "seen": done["piece"]["revision"], "outfit": "Green"}).status_code == 404
     gone = client.delete(f"/api/characters/{made['id']}/outfits/Red coat").json()
     assert gone["outfits"] == []
+
+
+def test_an_outfit_keeps_its_finish(client: TestClient) -> None:
+    """A look with a finish goes onto the card and is hung on another piece of the character, in
+    the place of what that piece has; undo takes all of it."""
+    piece = dressed_piece(client)
+    tint = {"name": "dusk", "paint": {"kind": "colour", "colour": "#304080"}, "mode": "multiply",
+            "scope": "parts", "parts": ["p1"], "operations": [
+                {"kind": "blur", "amounts": {"by": 5}}]}
+    piece = edit(client, piece, kind="add_finish", layers=[tint], targets=["k1"])
+    made = client.post("/api/characters", json={"name": "Nela", "from_piece": piece["id"]}).json()
+    kept = client.post(f"/api/characters/{made['id']}/outfits", json={
+        "piece": piece["id"], "look": "k1", "name": "Dusk"}).json()
+    assert [f["name"] for f in kept["outfits"][0]["finish"]["layers"]] == ["dusk"]
+    other = edit(client, new_piece(client), kind="add_finish", layers=[
+        {"name": "haze", "paint": {"kind": "colour", "colour": "#ffffff"}, "strength": 0.1}])
+    client.put(f"/api/pieces/{other['id']}/character", json={"character": made["id"]})
+    done = client.post(f"/api/pieces/{other['id']}/wear-outfit", json={
+        "seen": other["revision"], "outfit": "Dusk"}).json()["piece"]
+    look = done["recipe"]["looks"][-1]
+    assert [f["name"] for f in look["finish"]] == ["dusk"]
+    assert look["finish"][0]["parts"] == ["p1"]
+    assert [f["name"] for f in done["recipe"]["finish"]] == ["haze"]
+    blur = look["finish"][0]["operations"][0]["amounts"]["by"]
+    assert abs(blur - 5) < 0.01  # the figures are as large as each other
+    undone = client.post(f"/api/pieces/{done['id']}/undo", json={"seen": done["revision"]}).json()
+    assert undone["recipe"]["looks"] == []

@@ -59,7 +59,7 @@ class CharacterStore:
         with self._sessions.begin() as session:
             row = _row(session, character_id)
             others = [o for o in row.outfits if o["name"] != outfit.name]
-            row.outfits = [*others, outfit.model_dump()]
+            row.outfits = [*others, outfit.model_dump(mode="json")]
             return _character(session, row)
 
     def remove_outfit(self, character_id: int, name: str) -> Character:

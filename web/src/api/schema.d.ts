@@ -3768,6 +3768,24 @@ export interface components {
             kind: "keep_touch_ups";
         };
         /**
+         * KeptFinish
+         * @description Layers in units of a figure that is 1000 high, with its top in the middle of their origin.
+         *
+         *     Attributes
+         *     ----------
+         *     layers : tuple of FinishDraft
+         *     names : dict of str to str
+         *         Of the parts that they tell of, by the ids that they are told by.
+         */
+        KeptFinish: {
+            /** Layers */
+            layers: components["schemas"]["FinishDraft"][];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Laid
          * @description How a drawing lies on the one that came first.
          *
@@ -4784,13 +4802,14 @@ export interface components {
         };
         /**
          * Outfit
-         * @description A look that a character keeps: base colours by part name.
+         * @description A look that a character keeps: base colours by part name, and how it is finished.
          */
         Outfit: {
             /** Colours */
             colours: {
                 [key: string]: string;
             };
+            finish?: components["schemas"]["KeptFinish"] | null;
             /** Name */
             name: string;
         };

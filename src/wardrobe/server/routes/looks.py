@@ -9,8 +9,18 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.document.look import Look, worn
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.edits import AddLook, EditRefusedError, dressed
+from wardrobe.recipe.edits import (
+    AddFinish,
+    AddLook,
+    EditRefusedError,
+    RemoveFinish,
+    Several,
+    apply,
+    dressed,
+)
 from wardrobe.recipe.edits.target import look_of
+from wardrobe.recipe.exchange.kept_finish import kept, worn_finish
+from wardrobe.recipe.reports.finishes.lay_out import Ground
 from wardrobe.recipe.reports.look_proposals import ProposedLook, VaryWish, propose_looks
 from wardrobe.recipe.reports.looks import LookReport, report_looks
 from wardrobe.recipe.reports.rail import rail_pictures, side_by_side
@@ -82,7 +92,8 @@ def keep_outfit(studio: StudioDep, character_id: PathId, request: KeepOutfit) ->
     recipe = studio.pieces.recipe(request.piece)
     shown = worn(recipe, look_of(recipe, request.look))
     return studio.characters.keep_outfit(character_id, Outfit(
-        name=request.name, colours={p.name: p.base for p in shown.parts}))
+        name=request.name, colours={p.name: p.base for p in shown.parts},
+        finish=kept(shown, Ground.of(studio.deriver, shown))))
 
 
 @router.delete("/characters/{character_id}/outfits/{name}")
@@ -106,8 +117,20 @@ def wear_outfit(studio: StudioDep, piece_id: PathId, request: WearOutfit) -> Wor
     if not bases:
         raise EditRefusedError("No part of this piece has a name of the outfit.")
     here = {p.name.casefold() for p in recipe.parts}
-    piece = studio.pieces.edit(piece_id, request.seen, AddLook(
-        name=outfit.name[:80], bases={p: c for p, c in bases.items()
-                                      if c != next(x.base for x in recipe.parts if x.id == p)}))
+    hang = AddLook(name=outfit.name[:80], bases={
+        p.id: bases[p.id] for p in recipe.parts if bases.get(p.id, p.base) != p.base})
+    piece = studio.pieces.edit(piece_id, request.seen, _finished(studio, recipe, hang, outfit))
     return WornOutfit(piece=Piece.of(piece, studio.deriver),
                       missing=[n for n in outfit.colours if n.casefold() not in here])
+
+
+def _finished(studio: Studio, recipe: Recipe, hang: AddLook, outfit: Outfit) -> Several:
+    """The edit that hangs an outfit with its finish, if it has one: laid out on this figure."""
+    if outfit.finish is None:
+        return Several(edits=(hang,))
+    look = apply(recipe, hang).looks[-1].id
+    layers = worn_finish(outfit.finish, recipe, Ground.of(studio.deriver, recipe))
+    gone = (RemoveFinish(layers=tuple(f.id for f in recipe.finish), targets=(look,)),) \
+        if recipe.finish else ()
+    laid = (AddFinish(layers=layers, targets=(look,)),) if layers else ()
+    return Several(edits=(hang, *gone, *laid))

@@ -10,14 +10,16 @@ from wardrobe.recipe.document.look import LookId
 from wardrobe.recipe.document.name_sets import NamedParts
 from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.exchange.card import CardLine, CheckedColour, Shades
+from wardrobe.recipe.exchange.kept_finish import KeptFinish
 from wardrobe.server.schemas.pieces import Id, Piece, Revision
 
 
 class Outfit(BaseModel):
-    """A look that a character keeps: base colours by part name."""
+    """A look that a character keeps: base colours by part name, and how it is finished."""
 
     name: Title
     colours: Annotated[dict[str, str], Field(max_length=MOST_COLOURS)]
+    finish: KeptFinish | None = None
 
 
 class Character(BaseModel):
