@@ -95,10 +95,10 @@ def test_what_an_edit_leaves_alone_is_not_asked_for_again() -> None:
     _, recipe = piece()
     part = recipe.parts[0]
     colour = _changed(ChangePart(part=part.id, base="#123456"))
-    assert not colour & {"cut", "gaps", "figure", "hatching", "completeness", "areas", "finishes"}
-    assert {"sheet", "neighbours", "looks"} <= colour
+    assert not colour & {"cut", "gaps", "figure", "hatching", "completeness", "areas"}
+    assert {"sheet", "neighbours", "looks", "finishes"} <= colour
     name = _changed(ChangePart(part=part.id, name="something else"))
-    assert not name & {"cut", "figure", "hatching", "completeness", "areas", "finishes"}
+    assert not name & {"cut", "figure", "hatching", "completeness", "areas"}
     light = _changed(MoveLight(light=recipe.light.model_copy(update={"azimuth": 12.0})))
     assert not light & {"cut", "gaps", "figure", "hatching", "joins", "palettes", "neighbours",
                         "completeness", "areas"}

@@ -1,16 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, need, toProblem, type Character, type Piece } from "./client";
+import { api, exactly, need, toProblem, type Character, type Piece } from "./client";
 import { tellProblem } from "./notice";
 
 export function useCharacters() {
-  return useQuery({ queryKey: ["characters"], queryFn: () => need(api.GET("/api/characters")), staleTime: 0 });
+  return useQuery({ queryKey: ["characters"], staleTime: 0,
+    queryFn: () => exactly<"/api/characters", "get">(api.GET("/api/characters")) });
 }
 
 /** Whose picture a piece is, and its parts against the card. */
 export function usePieceCharacter(piece: Piece) {
   return useQuery({
     queryKey: ["character", piece.id, piece.revision],
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/character", { params: { path: { piece_id: piece.id } } })),
+    queryFn: () => exactly<"/api/pieces/{piece_id}/character", "get">(
+      api.GET("/api/pieces/{piece_id}/character", { params: { path: { piece_id: piece.id } } })),
     placeholderData: (before) => before,
   });
 }

@@ -40,7 +40,8 @@ _RESTS: dict[ReportName, Callable[[Graph, Recipe], Sequence[object]]] = {
     "joins": lambda g, r: (g.areas, g.assigned, r.parts, r.claims, r.proposed),
     "palettes": lambda g, r: (g.areas, g.assigned, r.parts, r.claims),
     "completeness": lambda g, r: (g.completed,),
-    "sheet": lambda g, r: (r.parts, r.passes, r.light, r.lines, r.background, r.touch_ups),
+    "sheet": lambda g, r: (r.parts, r.passes, r.light, r.lines, r.background, r.touch_ups,
+                           r.ink.shades),
     "neighbours": lambda g, r: (g.sample(_view(g, neighbours.EDGE)), g.shown, r.parts),
     "light": lambda g, r: (g.masks(_view(g, light.EDGE)), g.form, g.assigned, g.order, _ids(r),
                            r.light, r.touch_ups),
@@ -51,7 +52,7 @@ _RESTS: dict[ReportName, Callable[[Graph, Recipe], Sequence[object]]] = {
                                   tuple(f.id for f in r.finish)),
     "shade_hues": lambda g, r: (r.light, r.background),
     "looks": lambda g, r: (g.figure_seen(_view(g, looks.EDGE)), r.parts, r.looks, r.light,
-                           r.passes, r.background),
+                           r.passes, r.background, r.finish, r.ink),
     "stack": lambda g, r: (g.plan, r.parts),
     "areas": lambda g, r: (g.sample(_view(g, AREA_MAP_EDGE)),),
 }

@@ -79,9 +79,9 @@ class LookLine:
     changed : list of str
         Parts that differ from the piece.
     more : list of str
-        What else differs: background, light, method.
+        What else differs: background, light, method, lines, finish.
     nearest : str or None
-        Id of the look that it is most like.
+        Id of the look that it is most like, of those that are finished alike.
     apart : float or None
         Area-weighted CIEDE2000 to that one.
     seen_with : dict of str to float
@@ -129,7 +129,9 @@ def report_looks(deriver: Deriver, recipe: Recipe) -> LookReport:
     others = distances_seen_with(bases, measured.areas)
     found = []
     for k, (look_id, name, retired, shown) in enumerate(wearers):
-        rest = [j for j, w in enumerate(wearers) if j != k and not w[2]]
+        # What is finished in another way is told apart by that.
+        rest = [j for j, w in enumerate(wearers)
+                if j != k and not w[2] and w[3].finish == shown.finish]
         near = min(rest, key=lambda j: away[k, j]) if rest else None
         light, dark = stands_out(bases[k], measured.outline)
         found.append(LookLine(
@@ -138,7 +140,9 @@ def report_looks(deriver: Deriver, recipe: Recipe) -> LookReport:
             [what for what, differs in (
                 ("background", shown.background != recipe.background),
                 ("light", shown.light != recipe.light),
-                ("method", shown.passes != recipe.passes)) if differs],
+                ("method", shown.passes != recipe.passes),
+                ("lines", shown.ink != recipe.ink),
+                ("finish", shown.finish != recipe.finish)) if differs],
             None if near is None else wearers[near][0],
             None if near is None else round(float(away[k, near]), 1),
             {} if near is None else {key: round(float(min(d[k, j] for j in rest)), 1)

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
-import { useRef } from "react";
+import { useEffect, useRef } from "react";
 import type { Edit, FinishLayer } from "../../api/client";
 import { Figure } from "../../theme/Figure";
 import { pressed } from "../../ui/keys";
@@ -16,6 +16,9 @@ export function LayerList({ layers, chosen, onChoose, make }: {
     make: (edit: Edit) => Promise<unknown>;
 }) {
   const list = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (chosen) list.current?.querySelector(`[data-layer="${chosen}"]`)?.scrollIntoView?.({ block: "nearest" });
+  }, [chosen, layers.length]);
   const shown = [...layers].reverse();
   const focus = (id: string | undefined) => {
     if (!id) return;
@@ -43,7 +46,8 @@ export function LayerList({ layers, chosen, onChoose, make }: {
     e.stopPropagation();
   };
   return (
-    <Box ref={list} role="grid" aria-label="Finish layers" sx={{ mb: 1 }}>
+    <Box ref={list} role="grid" aria-label="Finish layers" sx={{ mb: 1, flexShrink: 0,
+      ...(chosen && { maxHeight: "max(220px, 36vh)", overflowY: "auto" }) }}>
       {shown.map((layer, k) => {
         const on = layer.visible !== false;
         const selected = chosen === layer.id;

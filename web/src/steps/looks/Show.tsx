@@ -136,7 +136,8 @@ function Outfits({ wearing }: { wearing: Wearing }) {
             <Box sx={{ display: "flex", width: 90, height: 18, borderRadius: 0.5,
               overflow: "hidden" }}>{Object.entries(o.colours).map(([n, c]) => <Box key={n} title={`${n} ${c}`}
                 sx={{ flex: 1, bgcolor: c }} />)}</Box>
-            <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis" }}>{o.name}</Box>
+            <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis" }}>{o.name}{o.finish
+              ? `, with ${o.finish.layers.length} finish layers` : ""}</Box>
             <Button color="inherit" onClick={() => void wear(o.name)}>Hang here</Button>
             <Button color="inherit" aria-label={`Delete the outfit ${o.name}`} sx={{ color: "text.secondary" }}
               onClick={() => void after(need(api.DELETE("/api/characters/{character_id}/outfits/{name}", {
