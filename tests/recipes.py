@@ -96,7 +96,8 @@ def _resolved(schema: dict[str, Any], document: Any = None) -> dict[str, Any]:
     if several and isinstance(document, dict):
         fitting = [_resolved(s) for s in several]
         fitting = [s for s in fitting if set(document) <= set(s.get("properties", {}))
-                   and s["properties"].get("kind", {}).get("const") in (None, document.get("kind"))]
+                   and s.get("properties", {}).get("kind", {}).get("const")
+                   in (None, document.get("kind"))]
         return fitting[0] if fitting else schema
     if several and document is not None:
         kind = {list: "array", str: "string", bool: "boolean", int: "integer", float: "number"}

@@ -80,13 +80,13 @@ def close(one: object, other: object) -> bool:
 
 
 WITH_PLACES = ("parts", "touch_ups", "recuts", "claims", "hatching", "coloured_blacks", "closings",
-               "left_open", "finish", "looks")
+               "left_open", "finish", "looks", "focus")
 
 
 @pytest.mark.parametrize("field", WITH_PLACES)
 def test_whatever_names_places_moves_with_the_picture_and_back(field: str) -> None:
     dice, seen = random.Random(field), 0
-    for _ in range(24):
+    for _ in range(48):
         recipe = changed(RECIPE, dice, 2, only=field)
         frame = Frame(turn=dice.randrange(4), tilt=round(dice.uniform(-30, 30), 1),
                       crop=(10, 20, 400, 300) if dice.random() < 0.5 else None)

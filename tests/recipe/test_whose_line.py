@@ -1,5 +1,6 @@
 """Lines go with the part that owns them: hidden with it, and delivered in a layer of its own."""
 
+from dataclasses import replace
 from itertools import product
 
 import cv2
@@ -131,7 +132,9 @@ def test_lines_by_part_give_the_same_picture(ink: str, hidden: str | None, clipp
     assert np.abs(flatten(stack)[..., :3] - shown).max() <= 1
     small = View.whole(SIZE, SIZE, 160)
     thumb = flatten(DERIVER.stack(recipe, small))[..., :3]
-    assert np.abs(thumb - DERIVER.picture(recipe, small).astype(int)).max() <= 1
+    # On screens borders that no line covers are smoothed, when all else is done.
+    bare = DERIVER.store(replace(DERIVER.stages(recipe).picture(small), borders=None))
+    assert np.abs(thumb - bare.astype(int)).max() <= 1
     listed = [line.name for line in stack_section(DERIVER, recipe).lines if line.kind == "layer"]
     assert listed[::-1] == [layer.name for layer in stack.layers()]
     if hidden is None:

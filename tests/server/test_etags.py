@@ -15,11 +15,12 @@ NEEDED: dict[str, dict[str, Any]] = {
 
 
 @pytest.fixture
-def places(client: TestClient) -> dict[str, int]:
-    piece = new_piece(client)
+def places(client: TestClient) -> dict[str, Any]:
+    piece = edit(client, new_piece(client), kind="add_finish", layers=[
+        {"name": "tint", "paint": {"kind": "colour", "colour": "#3050a0"}, "mode": "multiply"}])
     _, data = delivered(client, piece["id"], format="ora")
     layered = taken_in(client, data)
-    return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2}
+    return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1"}
 
 
 def kept_answers(client: TestClient) -> list[str]:
@@ -29,7 +30,7 @@ def kept_answers(client: TestClient) -> list[str]:
 
 
 def test_every_answer_that_can_be_kept_says_when_it_is_the_same(
-        client: TestClient, places: dict[str, int]) -> None:
+        client: TestClient, places: dict[str, Any]) -> None:
     """RFC 9110, sections 13.1.2 and 15.4.5: weak comparison, lists of tags, the asterisk."""
     found = kept_answers(client)
     assert len(found) >= 21
@@ -54,7 +55,7 @@ def test_every_answer_that_can_be_kept_says_when_it_is_the_same(
 
 
 def test_a_change_of_colour_changes_pictures_and_nothing_of_the_cut(
-        client: TestClient, places: dict[str, int]) -> None:
+        client: TestClient, places: dict[str, Any]) -> None:
     def tags() -> dict[str, str]:
         return {path: client.get(path.format(**places), params=NEEDED.get(path, {})).headers["etag"]
                 for path in kept_answers(client)}
@@ -68,7 +69,7 @@ def test_a_change_of_colour_changes_pictures_and_nothing_of_the_cut(
     changed = {path for path in before if before[path] != after[path]}
     assert {path.removeprefix("/api/pieces/{piece_id}/") for path in changed} == {
         "picture", "card", "rail", "stack", "stack/layers/{index}", "sheet", "neighbours", "joins",
-        "palettes", "looks", "light", "ink"}
+        "palettes", "looks", "light", "ink", "finishes", "finish-modes/{layer}"}
     edit(client, client.get(f"/api/pieces/{places['piece_id']}").json(), kind="change_part",
          part="p1", base=piece["recipe"]["parts"][0]["base"])
     assert tags() == before
