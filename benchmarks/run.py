@@ -97,7 +97,7 @@ def main() -> None:
          "anew", f"{finish['first']:.1f} s; {finish['painted'] * 1000:.0f} ms",
          f"{finish['skia'] / finish['painted']:.0f} x faster than the finish layers alone in "
          f"skia-python ({finish['skia']:.1f} s)", "at most 2.5 s"),
-        ("One of them dragged, a preview", f"{finish['drag'] * 1000:.0f} ms", "",
+        ("One of ten dragged, a preview", f"{finish['drag'] * 1000:.0f} ms", "",
          "at most 120 ms"),
         ("20 layers in skia-python, pyvips, Pillow",
          " / ".join(f"{composed[k] * 1000:.0f}" for k in ("skia-python", "pyvips", "Pillow"))
