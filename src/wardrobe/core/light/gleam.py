@@ -20,10 +20,33 @@ _BAND_UP = 0.6  # share of the way from the crown to where a mirror would shine
 _BAND_RANGE = (40.0, 64.0)  # degrees from the crown
 _TOOTH = 4.5  # line widths from tooth to tooth, per radian of a circle around the crown
 _IRIS_GLINT, _IRIS_WAY = 0.34, 0.42  # of the iris: radius of its glint, and how far it is moved
+# Share that a surface looks down: at the horizon, and where the ground nearby is as bright as
+# the sky; how dark it is in between.
+_HORIZON, _FOOT, _HORIZON_DARK = 0.08, 0.95, -0.8
 _REFLECTED = 0.86  # cosine to the far side from which metal reflects what is behind it
 # A window: from where to where inside the outline, in line widths, and how far it turns.
 _PANE, _PANE_TURN = (1.0, 2.25), 0.35
 _SILL, _SILL_TURN = (1.0, 1.75), -0.80
+
+
+def mirror_horizon(normals: Real) -> Real:
+    """What a polished coat seems to receive: the sky above, dark ground at the horizon, and the
+    ground nearby, lighter again, towards its foot; whatever the light.
+
+    Parameters
+    ----------
+    normals : ndarray of float32, shape (..., 3)
+        Unit normals, y down.
+
+    Returns
+    -------
+    ndarray of float32, shape (...)
+        As the cosine of the light received.
+    """
+    down = normals[..., 1]
+    below = _HORIZON_DARK + (1 - _HORIZON_DARK) * np.clip(
+        (down - _HORIZON) / (_FOOT - _HORIZON), 0, 1)**1.5
+    return np.where(down < _HORIZON, np.float32(1), below).astype(np.float32)
 
 
 @kernel

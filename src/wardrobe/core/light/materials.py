@@ -7,7 +7,7 @@ The offsets and amounts are common practice (no published source); see the guide
 from dataclasses import dataclass
 from typing import Literal
 
-Gleam = Literal["spot", "band", "patches", "polish", "window"]
+Gleam = Literal["spot", "band", "patches", "polish", "window", "horizon"]
 
 
 @dataclass(frozen=True)
@@ -24,7 +24,7 @@ class Material:
         Added to the terminator's threshold on N.L: negative gives less shadow.
     gleam : str
         How its light lies: one spot; a band across strands; patches; a polish with reflections
-        beyond its dark core; a window.
+        beyond its dark core; a window; a horizon that is mirrored, dark below it.
     light_share : float, 0..1
         Share of a ball that is in the light shape.
     glint_share : float, 0..1
@@ -56,6 +56,8 @@ MATERIALS: dict[str, Material] = {
         Material("leather", "leather", 0.03, "patches", 0.050, 0.012, 1.0, 0.8),
         Material("metal", "metal", 0.05, "polish", 0.120, 0.030, 1.0, 0.3),
         Material("glass", "glass", -0.25, "window", 0.110, 0.030, 1.0, 0.0),
+        Material("lacquer", "lacquer", 0.0, "horizon", 0.060, 0.020, 1.0, 0.2),
+        Material("rubber", "rubber", 0.02, "spot", 0.160, 0.000, 0.8, 0.4),
         Material("wet", "wet", -0.05, "patches", 0.090, 0.030, 1.0, 0.4),
     )
 }

@@ -13,7 +13,7 @@ from wardrobe.core.form import Form
 from wardrobe.core.kernel import kernel
 from wardrobe.core.light.ball import ball_quantile
 from wardrobe.core.light.cast import LEAST_LIFT, MOST_LIFT, cast_shadow
-from wardrobe.core.light.gleam import eye_glints, reflect
+from wardrobe.core.light.gleam import eye_glints, mirror_horizon, reflect
 from wardrobe.core.light.lit import draw_lit, shine_counts
 from wardrobe.core.light.rig import RIM_WIDTH, KeyLight
 from wardrobe.core.light.simplify import (
@@ -225,6 +225,11 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape],
     received, shine = _measure(
         form.labels, form.normals, rig.key.vector(), rig.key.halfway(),
         _starts(subject, rig, SHADE_SHARE), form.edge, max(1.0, 0.9 * lw))
+    mirrors = subject.gleaming("horizon")
+    if mirrors.any():
+        there = mirrors[form.labels] & (form.labels > 0)
+        received[there] = mirror_horizon(form.normals[there])
+        shine[there & (received < _starts(subject, rig, SHADE_SHARE)[form.labels])] = _NONE
     cast, near = cast_shadow(form.labels, form.depth, _lifts(subject, rig), rig.key)
     cast |= subject.lids
     shine[cast > 0] = _NONE

@@ -10,6 +10,7 @@ from scipy import ndimage
 from wardrobe.core.form.folds import border_distance
 from wardrobe.core.layers.layer import Masks
 from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
+from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.document.model import Recipe, ground_rows
 from wardrobe.recipe.document.view import View
@@ -150,7 +151,9 @@ def _audit(deriver: Deriver, recipe: Recipe, view: View, masks: Masks) -> list[P
     xs = np.clip(((columns + 0.5) / grid.scale + grid.x) * view.scale, 0, view.shape[1] - 1)
     dark = masks.level("shade")[ys.astype(int), xs.astype(int)] > 127
     owners = form.owners(deriver.assignment(recipe).part_of_area)
-    rows_of = np.asarray(owners[form.labels], np.int32)
+    # What mirrors a horizon tells nothing of the light.
+    telling = np.array([True, *(MATERIALS[p.material].gleam != "horizon" for p in recipe.parts)])
+    rows_of = np.asarray((owners * telling[owners])[form.labels], np.int32)
     # How far inside its part a pixel lies: the innermost is where an arrow points.
     room = border_distance(rows_of)
     inmost = ndimage.maximum_position(room, rows_of, np.arange(len(recipe.parts) + 1))
