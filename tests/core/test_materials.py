@@ -14,11 +14,11 @@ from wardrobe.core.passes.table import drawn_shapes
 FORM = ball(110)
 
 
-def shapes_of(material: str, azimuth: float) -> dict[str, np.ndarray]:
+def shapes_of(material: str, azimuth: float, recedes: bool = False) -> dict[str, np.ndarray]:
     """Where the passes are more than half there."""
     subject = Subject.of(FORM, np.array([0, 1], np.uint16),
                          [Surface(MATERIALS["plain"], None, 0.0, None),
-                          Surface(MATERIALS[material], None, 0.0, None)])
+                          Surface(MATERIALS[material], None, 0.0, None, recedes)])
     rig = Rig(KeyLight(azimuth, 40), None, None)
     shapes = draw_shapes(subject, rig, drawn_shapes(("shade", "deep shade", "light")))
     return {key: field > 0.5 for key, field in zip(shapes.keys, shapes.fields, strict=True)}
@@ -56,3 +56,13 @@ def test_rubber_has_a_broad_light_and_no_glint() -> None:
     for other in ("plain", "skin", "sheen cloth", "leather"):
         assert rubber > shapes_of(other, 128)["light"].sum()
     assert MATERIALS["rubber"].glint_share == 0
+
+
+@pytest.mark.parametrize("material", ["plain", "metal", "lacquer", "hair"])
+def test_what_recedes_is_in_shade_as_a_whole(material: str) -> None:
+    """Shade everywhere, wherever the light is; no light on it, and no deeper shade."""
+    found = shapes_of(material, 128, recedes=True)
+    inside = (FORM.labels > 0) & (FORM.edge > 4)
+    assert found["shade"][inside].mean() > 0.995
+    assert not found["deep shade"][inside].any()
+    assert not found["light"].any()

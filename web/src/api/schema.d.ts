@@ -1553,7 +1553,7 @@ export interface components {
              * @default matte cloth
              * @enum {string}
              */
-            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet";
             /** Name */
             name: string;
             /** Scenery */
@@ -2061,7 +2061,7 @@ export interface components {
              */
             kind: "change_part";
             /** Material */
-            material?: ("plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet") | null;
+            material?: ("plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet") | null;
             /** Name */
             name?: string | null;
             /** Part */
@@ -4255,7 +4255,7 @@ export interface components {
             light?: components["schemas"]["Light"] | null;
             /** Materials */
             materials?: {
-                [key: string]: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
+                [key: string]: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet";
             };
             /** Name */
             name: string;
@@ -4291,9 +4291,9 @@ export interface components {
          *     changed : list of str
          *         Parts that differ from the piece.
          *     more : list of str
-         *         What else differs: background, light, method.
+         *         What else differs: background, light, method, lines, finish.
          *     nearest : str or None
-         *         Id of the look that it is most like.
+         *         Id of the look that it is most like, of those that are finished alike.
          *     apart : float or None
          *         Area-weighted CIEDE2000 to that one.
          *     seen_with : dict of str to float
@@ -4386,7 +4386,7 @@ export interface components {
          *         Added to the terminator's threshold on N.L: negative gives less shadow.
          *     gleam : str
          *         How its light lies: one spot; a band across strands; patches; a polish with reflections
-         *         beyond its dark core; a window.
+         *         beyond its dark core; a window; a horizon that is mirrored, dark below it.
          *     light_share : float, 0..1
          *         Share of a ball that is in the light shape.
          *     glint_share : float, 0..1
@@ -4403,7 +4403,7 @@ export interface components {
              * Gleam
              * @enum {string}
              */
-            gleam: "spot" | "band" | "patches" | "polish" | "window";
+            gleam: "spot" | "band" | "patches" | "polish" | "window" | "horizon";
             /** Glint Share */
             glint_share: number;
             /** Highlight */
@@ -4436,7 +4436,7 @@ export interface components {
              * Material
              * @enum {string}
              */
-            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet";
             /**
              * Saturation
              * @default 1
@@ -4644,7 +4644,7 @@ export interface components {
              * @default matte cloth
              * @enum {string}
              */
-            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet";
             /** Name */
             name: string;
             /** Parent */
@@ -4872,6 +4872,7 @@ export interface components {
              *       "depth": 1,
              *       "edges": [],
              *       "nearer": 0,
+             *       "recedes": false,
              *       "soft": 0,
              *       "volume": "as drawn"
              *     }
@@ -4884,7 +4885,7 @@ export interface components {
              * @default matte cloth
              * @enum {string}
              */
-            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "wet";
+            material: "plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet";
             /** Method */
             method?: ("one shade" | "picked" | "light out of dark" | "soft then hard" | "values first") | null;
             /** Name */
@@ -4925,6 +4926,8 @@ export interface components {
          *         Factor on how much light its material takes: 0 is none, None as usual for it.
          *     nearer : float
          *         Moves it in front of others (or behind, below 0), in the depth that parts are guessed at.
+         *     recedes : bool
+         *         It lies back: in shade as a whole, without light.
          *     edges : tuple of Stroke
          *         Edges along which a folded part turns, in picture pixels.
          */
@@ -4949,6 +4952,11 @@ export interface components {
              * @default 0
              */
             nearer: number;
+            /**
+             * Recedes
+             * @default false
+             */
+            recedes: boolean;
             /**
              * Soft
              * @default 0

@@ -34,6 +34,7 @@ _BOUNCED = 0.82  # cosine from which bounced light is seen
 _SWALLOWED = 3.0  # line widths: forms that are thinner may lie in a shadow as a whole
 _MOST_COVERED = 0.75  # of the way to the middle of a form that a shadow reaches
 _NONE = -2.0  # below every cosine: here no light can lie
+_RECEDED = np.float32(0.01)  # cosine below the edge of the shade: in shade, not in the deep one
 _SOFTEST = 6.0  # line widths: standard deviation of the softest edge
 
 
@@ -123,7 +124,7 @@ class Scene:
     def below(self, start: Real) -> Byte:
         """Where less light is received, with the reflections of what is polished."""
         raw = _below(self.labels, self.received, start)
-        polished = self.subject.gleaming("polish")
+        polished = self.subject.gleaming("polish") & ~self.subject.recedes
         if polished.any():
             vector = self.rig.key.vector()
             far_x, far_y = (float(v) / max(1e-3, float(np.hypot(*vector[:2])))
@@ -225,7 +226,11 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape],
     received, shine = _measure(
         form.labels, form.normals, rig.key.vector(), rig.key.halfway(),
         _starts(subject, rig, SHADE_SHARE), form.edge, max(1.0, 0.9 * lw))
-    mirrors = subject.gleaming("horizon")
+    if subject.recedes.any():
+        back = subject.recedes[form.labels]
+        received[back] = _starts(subject, rig, SHADE_SHARE)[form.labels[back]] - _RECEDED
+        shine[back] = _NONE
+    mirrors = subject.gleaming("horizon") & ~subject.recedes
     if mirrors.any():
         there = mirrors[form.labels] & (form.labels > 0)
         received[there] = mirror_horizon(form.normals[there])
@@ -246,7 +251,10 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape],
 
     def finished(k: int) -> Real:
         shape = shapes[k]
-        field = _softened(shape.draw(scene), subject, soft[k])
+        field = shape.draw(scene)
+        if shape.eyes == "in" and subject.recedes.any():  # a band across hair lies on its skull
+            field = np.where(subject.recedes[form.labels], np.float32(0), field)
+        field = _softened(field, subject, soft[k])
         if disc is None or shape.eyes is None:
             return field
         return np.maximum(field, disc) if shape.eyes == "in" else np.minimum(field, 1 - disc)

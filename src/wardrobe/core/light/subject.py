@@ -45,12 +45,15 @@ class Surface:
         How soft the edges of its shapes are.
     highlight : float or None
         Factor on how much light it shows; None as the material usually does.
+    recedes : bool
+        It lies back, in shade as a whole.
     """
 
     material: Material
     role: Role | None = None
     soft: float = 0.0
     highlight: float | None = None
+    recedes: bool = False
 
 
 @dataclass(frozen=True)
@@ -64,7 +67,7 @@ class Subject:
         Row of the part that each form belongs to.
     materials : tuple of Material
         By form; entry 0, the ground, is not used.
-    soft, highlight : ndarray of float32, shape (forms + 1,)
+    soft, highlight, recedes : ndarray of float32, float32 and bool, shape (forms + 1,)
         As in Surface.
     lids : ndarray of uint8, shape (height, width)
         1 where the upper lid shades an eye, wherever the light is.
@@ -85,6 +88,7 @@ class Subject:
     materials: tuple[Material, ...]
     soft: Real
     highlight: Real
+    recedes: NDArray[np.bool_]
     lids: Byte
     irises: tuple[Disc, ...]
     skulls: tuple[Disc, ...]
@@ -118,6 +122,7 @@ class Subject:
             np.array([s.soft for s in found], np.float32),
             np.array([s.material.highlight if s.highlight is None else s.highlight
                       for s in found], np.float32),
+            np.array([s.recedes for s in found]) & (part_of_form > 0),
             _under_lids(eyes), _discs(iris), (), room,
             np.bincount(form.labels.ravel(), minlength=len(part_of_form)), tuple(boxes),
             tuple(np.flatnonzero(part_of_form == part)

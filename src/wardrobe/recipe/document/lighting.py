@@ -112,6 +112,8 @@ class PartForm(Frozen):
         Factor on how much light its material takes: 0 is none, None as usual for it.
     nearer : float
         Moves it in front of others (or behind, below 0), in the depth that parts are guessed at.
+    recedes : bool
+        It lies back: in shade as a whole, without light.
     edges : tuple of Stroke
         Edges along which a folded part turns, in picture pixels.
     """
@@ -121,6 +123,7 @@ class PartForm(Frozen):
     soft: Share = 0.0
     highlight: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] | None = None
     nearer: Annotated[float, Field(ge=-4, le=4, allow_inf_nan=False)] = 0.0
+    recedes: bool = False
     edges: Annotated[tuple[Stroke, ...], Field(max_length=40)] = ()
 
 

@@ -42,7 +42,7 @@ def bodies_of(recipe: Recipe, places: Places) -> Bodies:
 def covers_of(recipe: Recipe) -> tuple[Cover, ...]:
     """How each row of parts takes light."""
     return (Cover(_ANY_MATERIAL, None, 0.0, None), *(
-        Cover(p.material, usual_role(p.name), p.form.soft, p.form.highlight)
+        Cover(p.material, usual_role(p.name), p.form.soft, p.form.highlight, p.form.recedes)
         for p in recipe.parts))
 
 

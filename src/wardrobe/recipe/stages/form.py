@@ -114,6 +114,7 @@ class Cover(NamedTuple):
     role: Role | None
     soft: float
     highlight: float | None
+    recedes: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -126,7 +127,7 @@ class Posed(Stage[Subject]):
 
     def make(self, get: Get) -> Subject:
         form = get(self.form)
-        surfaces = [Surface(MATERIALS[c.material], c.role, c.soft, c.highlight)
+        surfaces = [Surface(MATERIALS[c.material], c.role, c.soft, c.highlight, c.recedes)
                     for c in self.covers]
         return Subject.of(form, form.owners(get(self.assigned).part_of_area), surfaces)
 

@@ -1,5 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState, type ReactNode } from "react";
 import type { LightReport, Part, PartForm, Piece } from "../../api/client";
@@ -16,7 +18,8 @@ import { Figure } from "../../theme/Figure";
 import type { LiveEdit } from "../useLiveEdit";
 import { perCent, Rail, times } from "../../ui/Rail";
 
-const USUAL: PartForm = { volume: "as drawn", depth: 1, soft: 0, highlight: null, nearer: 0, edges: [] };
+const USUAL: PartForm = { volume: "as drawn", depth: 1, soft: 0, highlight: null, nearer: 0, recedes: false,
+  edges: [] };
 const HOVER: [number, number, number, number] = [255, 255, 255, 70];
 // Thousandths of a pixel say nothing about an edge.
 const whole = (v: number) => Math.round(v * 10) / 10;
@@ -120,6 +123,7 @@ function describe(form: PartForm): string {
     form.depth === 1 ? "" : `depth ${form.depth.toFixed(1)}`,
     form.soft > 0 ? "soft" : "",
     form.highlight == null ? "" : form.highlight === 0 ? "no highlight" : `highlight ${form.highlight.toFixed(1)}`,
+    form.recedes ? "recedes" : "",
     form.nearer === 0 ? "" : form.nearer > 0 ? "nearer" : "further",
   ];
   return said.filter(Boolean).join(", ");
@@ -167,6 +171,8 @@ function Details({ piece, part, live, report, drawing, onDraw }: {
         says={times} onShow={(v) => show({ highlight: v })} onMake={(v) => make({ highlight: v })} />
       <Rail label="Nearer" min={-3} max={3} step={0.1}
         says={(v) => (v === 0 ? "as guessed" : `${v > 0 ? "+" : "−"}${Math.abs(v).toFixed(1)}`)} {...rail("nearer")} />
+      <FormControlLabel sx={{ ml: 0 }} label={<Typography variant="body2">Recedes: in shade as a whole</Typography>}
+        control={<Switch size="small" checked={form.recedes} onChange={(_, recedes) => make({ recedes })} />} />
       <Casts piece={piece} part={part} live={live} report={report} />
       {changed && <Button onClick={() => make(USUAL)}>Back to the usual</Button>}
     </>
