@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from wardrobe.core.finish.spots import Spot, spots_plane
-from wardrobe.core.finish.textures import SIDE, TEXTURES, texture_plane, tile_of
+from wardrobe.core.finish.textures import SIDE, TEXTURES, own_tile, texture_plane, tile_of
 from wardrobe.core.layers.gradient import gradient_colours
 from wardrobe.core.layers.layer import Gradient
 from wardrobe.core.layers.operators import (
@@ -146,3 +146,37 @@ def test_work_in_threads_may_start_work_in_threads() -> None:
     assert each_outer(inner, []) == [] and each_outer(inner, [2]) == [380]
     with pytest.raises(ZeroDivisionError):
         each_outer(lambda k: 1 // k, [1, 0, 2])
+
+
+@settings(max_examples=30)
+@given(st.integers(20, 900), st.integers(20, 900), st.integers(0, 10**6))
+def test_a_picture_as_a_texture_keeps_its_tones_and_repeats(height: int, width: int,
+                                                            seed: int) -> None:
+    """Its mean is that of its lightness seen on black, at its own size and far away; sides can be
+    halved four times; clear places count as black."""
+    dice = np.random.default_rng(seed)
+    coarse = dice.integers(0, 256, (4, 5, 4)).astype(np.uint8)
+    picture = np.kron(coarse, np.ones((height // 4 + 1, width // 5 + 1, 1), np.uint8))
+    picture = np.ascontiguousarray(picture[:height, :width])
+    tile = own_tile(picture)
+    assert all(n % 16 == 0 and 16 <= n <= 1024 for n in tile.shape)
+    grey = picture[..., :3] @ np.array([0.299, 0.587, 0.114]) * (picture[..., 3] / 255)
+    assert tile.mean() == pytest.approx(grey.mean(), abs=max(4, 600 / min(height, width)))
+    far = texture_plane(tile, 0.2, 0, Origin(0, 0, 0.5), (160, 160))
+    assert far.mean() == pytest.approx(tile.mean(), abs=12)
+    clear = picture.copy()
+    clear[..., 3] = 0
+    assert not own_tile(clear).any()
+
+
+@settings(max_examples=20)
+@given(st.tuples(*[st.integers(0, 255)] * 6))
+def test_no_gradient_shows_a_band(ends: tuple[int, ...]) -> None:
+    """Any two colours over 2,000 px, rounded from a table of 2,048: steps of one level at most,
+    each within half a level of the straight line."""
+    a, b = ends[:3], ends[3:]
+    ramp = gradient_colours(Gradient(((1 / 2000, 0, 0),), ((0, (*a, 255)), (1, (*b, 255)))), WHOLE,
+                            (1, 2000))[0].astype(int)
+    assert np.abs(np.diff(ramp, axis=0)).max() <= 1
+    straight = np.linspace(0, 1, 2001)[:2000, None] * (np.array(b) - a) + a
+    assert np.abs(ramp[:, :3] - straight).max() <= 0.75

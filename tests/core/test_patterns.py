@@ -3,23 +3,48 @@
 import cv2
 import numpy as np
 import pytest
+from scipy import ndimage
 
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.form import Traits, solve_form
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.pattern.picture import place_picture
 from wardrobe.core.pattern.place import Placement, pattern_coordinates, unrolled
+from wardrobe.recipe.document.pattern import Pattern
+from wardrobe.recipe.stages.prints import Ground, draw_pattern
 
 YS, XS = (a.astype(np.float32) + np.float32(0.5) for a in np.mgrid[:600, :600])
 
 
 @pytest.mark.parametrize(("motif", "share", "covered"), [
     ("stripes", 0.3, 0.3), ("dots", 0.25, 0.25), ("checks", 0.5, 0.5), ("plaid", 0.4, 0.4),
+    ("rings", 0.35, 0.35),
 ])
 def test_a_motif_covers_its_share_at_any_angle(motif: str, share: float, covered: float) -> None:
     for angle in (0.0, 17.0, 90.0):
         u, v = pattern_coordinates(Placement(300, 300, 40, angle), XS, YS)
         assert MOTIFS[motif](u, v, share, 40).mean() == pytest.approx(covered, abs=0.012)
+
+
+@pytest.mark.parametrize(("degree", "angle"), [(90, 0), (30, 0), (30, 25), (12, -70)])
+def test_rings_are_ellipses_of_their_degree(degree: float, angle: float) -> None:
+    """Analytic: the short axis of a circle seen at a degree is its sine; second moments of the
+    middle ring give both axes and the way that the long one points."""
+    pattern = Pattern(motif="rings", period=120, share=0.3, angle=angle, degree=degree,
+                      follow=False)
+    image = draw_pattern(pattern, Ground((300, 300), None, np.zeros(1, bool)), None, (0, 0), 1.0,
+                         (600, 600))[..., 3] / 255
+    found, _ = ndimage.label(image > 0.5)
+    ring = found == found[np.unravel_index(np.argmin(
+        np.where(image > 0.5, np.hypot(XS - 300, YS - 300), 1e9)), image.shape)]
+    x, y = XS[ring] - 300, -(YS[ring] - 300)
+    values, ways = np.linalg.eigh(np.cov(np.stack([x, y])))
+    assert np.sqrt(values[0] / values[1]) == pytest.approx(np.sin(np.deg2rad(degree)), rel=0.05)
+    if degree < 90:
+        points = np.degrees(np.arctan2(ways[1, 1], ways[0, 1]))
+        assert (points - angle + 90) % 180 - 90 == pytest.approx(0, abs=1.5)
+    # Its middle runs half a repeat from the centre.
+    assert np.sqrt(2 * values[1]) == pytest.approx(60, rel=0.06)
 
 
 def test_stripes_turn_counter_clockwise_and_repeat_after_a_period() -> None:

@@ -5150,6 +5150,8 @@ export interface components {
          *         Picture pixels per repeat, or of the picture's longer edge.
          *     angle : float
          *         Degrees, counter-clockwise.
+         *     degree : float
+         *         Of the ellipse as which a circle of it is seen; 90 from above.
          *     dx, dy : float
          *         Picture pixels that it is moved from the middle of the part.
          *     follow : bool
@@ -5167,6 +5169,11 @@ export interface components {
              * @default #f3ead6
              */
             colour: string;
+            /**
+             * Degree
+             * @default 90
+             */
+            degree: number;
             /**
              * Dx
              * @default 0
@@ -5187,7 +5194,7 @@ export interface components {
              * @default stripes
              * @enum {string}
              */
-            motif: "stripes" | "dots" | "checks" | "plaid";
+            motif: "stripes" | "dots" | "checks" | "plaid" | "rings";
             /**
              * Period
              * @default 120
@@ -6694,6 +6701,7 @@ export interface components {
          *
          *     ``size`` is in picture pixels per pixel of the texture, ``angle`` in degrees
          *     counter-clockwise; at an ``amount`` of 1 the shape is nowhere more than the texture.
+         *     ``picture`` is one of one's own, whose lightness counts instead.
          */
         TextureUse: {
             /**
@@ -6711,6 +6719,7 @@ export interface components {
              * @enum {string}
              */
             key: "grain" | "paper" | "canvas" | "bristle" | "clouds" | "spatter";
+            picture?: components["schemas"]["PlacedPicture"] | null;
             /**
              * Size
              * @default 1

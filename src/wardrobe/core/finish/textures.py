@@ -83,6 +83,29 @@ def tile_of(texture: Texture) -> Byte:
     return (rank.reshape(SIDE, SIDE) * 256 // SIDE**2).astype(np.uint8)
 
 
+_GRAIN, _MOST_SIDE = 16, 1024  # px: sides of a tile of one's own are multiples, and at most so many
+
+
+def own_tile(picture: Byte) -> Byte:
+    """A picture as a texture: how light it is, seen on black.
+
+    Parameters
+    ----------
+    picture : ndarray of uint8, shape (height, width, 4)
+        Straight alpha.
+
+    Returns
+    -------
+    ndarray of uint8
+        Reduced to sides that can be halved again and again, so that it repeats at any size.
+    """
+    grey = picture[..., :3].astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32)
+    grey *= picture[..., 3] / np.float32(255)
+    smaller = min(1.0, _MOST_SIDE / max(grey.shape))
+    height, width = (max(1, round(n * smaller / _GRAIN)) * _GRAIN for n in grey.shape)
+    return np.rint(cv2.resize(grey, (width, height), interpolation=cv2.INTER_AREA)).astype(np.uint8)
+
+
 def texture_plane(tile: Byte, size: float, angle: float, origin: Origin,
                   shape: tuple[int, int]) -> Byte:
     """A texture over a view.

@@ -49,4 +49,10 @@ def dots(u: Real, v: Real, share: float, pixels: float) -> Real:
     return _ramp((np.float32(radius) - np.hypot(dx, dy)).astype(np.float32), pixels)
 
 
-MOTIFS: dict[str, Motif] = {"stripes": stripes, "dots": dots, "checks": checks, "plaid": plaid}
+def rings(u: Real, v: Real, share: float, pixels: float) -> Real:
+    """Rings round the origin, one a repeat."""
+    return _ramp(np.float32(share / 2) - _wave(np.hypot(u, v).astype(np.float32)), pixels)
+
+
+MOTIFS: dict[str, Motif] = {"stripes": stripes, "dots": dots, "checks": checks, "plaid": plaid,
+                            "rings": rings}

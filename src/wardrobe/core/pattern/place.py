@@ -25,12 +25,16 @@ class Placement:
         Picture pixels per repeat (or of a picture's longer edge).
     angle : float
         Degrees, counter-clockwise.
+    degree : float
+        Of the ellipse as which a circle is seen: 90 from above, less the more it is turned away;
+        its long axis lies along the angle.
     """
 
     x: float
     y: float
     period: float
     angle: float
+    degree: float = 90.0
 
 
 def pattern_coordinates(placement: Placement, xs: Real, ys: Real) -> tuple[Real, Real]:
@@ -52,7 +56,8 @@ def pattern_coordinates(placement: Placement, xs: Real, ys: Real) -> tuple[Real,
     # y runs down, so counter-clockwise on the picture turns the other way.
     u, v = cos * dx - sin * dy, sin * dx + cos * dy
     period = np.float32(placement.period)
-    return (u / period).astype(np.float32), (v / period).astype(np.float32)
+    short = period * np.float32(np.sin(np.deg2rad(placement.degree)))
+    return (u / period).astype(np.float32), (v / short).astype(np.float32)
 
 
 def unrolled(form: Form, member: NDArray[np.bool_], xs: Real, ys: Real) -> tuple[Real, Real]:

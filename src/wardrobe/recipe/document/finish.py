@@ -10,7 +10,7 @@ from wardrobe.core.finish.along_form import WAYS
 from wardrobe.core.finish.textures import TEXTURES
 from wardrobe.core.layers.operators import OPERATORS
 from wardrobe.core.setting import check_amounts
-from wardrobe.recipe.document.pattern import Pattern
+from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.places import Motion, Turning
 from wardrobe.recipe.document.strokes import DrawnStroke
 from wardrobe.recipe.document.types import (
@@ -202,9 +202,11 @@ class TextureUse(Turning, Frozen):
 
     ``size`` is in picture pixels per pixel of the texture, ``angle`` in degrees
     counter-clockwise; at an ``amount`` of 1 the shape is nowhere more than the texture.
+    ``picture`` is one of one's own, whose lightness counts instead.
     """
 
     key: TextureKey
+    picture: PlacedPicture | None = None
     size: Annotated[float, Field(ge=0.2, le=40, allow_inf_nan=False)] = 1.0
     angle: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = 0.0
     amount: Share = 1.0
@@ -275,3 +277,11 @@ def check_spots(layers: Sequence[FinishDraft]) -> None:
     if sum(len(s.points) for layer in layers if isinstance(layer.shape, Spots)
            for s in layer.shape.strokes) > MAX_SPOT_POINTS:
         raise ValueError(f"spots have at most {MAX_SPOT_POINTS:,} points together")
+
+
+def pictures_in(layers: Sequence[FinishDraft]) -> list[PlacedPicture]:
+    """Pictures of one's own that layers are painted with or broken up by."""
+    found = [layer.paint.pattern.picture for layer in layers
+             if isinstance(layer.paint, LaidPattern)]
+    found += [layer.texture.picture for layer in layers if layer.texture]
+    return [picture for picture in found if picture is not None]

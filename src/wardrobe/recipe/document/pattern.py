@@ -37,6 +37,8 @@ class Pattern(Turning, Frozen):
         Picture pixels per repeat, or of the picture's longer edge.
     angle : float
         Degrees, counter-clockwise.
+    degree : float
+        Of the ellipse as which a circle of it is seen; 90 from above.
     dx, dy : float
         Picture pixels that it is moved from the middle of the part.
     follow : bool
@@ -51,6 +53,7 @@ class Pattern(Turning, Frozen):
     share: Annotated[float, Field(ge=0.02, le=0.98, allow_inf_nan=False)] = 0.4
     period: Annotated[float, Field(ge=2, le=20_000, allow_inf_nan=False)] = 120.0
     angle: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = 0.0
+    degree: Annotated[float, Field(ge=5, le=90, allow_inf_nan=False)] = 90.0
     dx: Finite = 0.0
     dy: Finite = 0.0
     follow: bool = True

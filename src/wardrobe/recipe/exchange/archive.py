@@ -18,6 +18,7 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.members import Members, members_of
 from wardrobe.core.formats.tokens import MOST_COLOURS
 from wardrobe.recipe.document.colouring import Wash
+from wardrobe.recipe.document.finish import pictures_in
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET, Colour, Frozen, PartName, Title
 from wardrobe.recipe.edits import Edit, StoredEdit, apply
@@ -214,6 +215,7 @@ def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLi
         (d.asset, (d.laid.width, d.laid.height) if d.laid else first if d.number == 1 else None)
         for d in (recipe.source, *recipe.other_drawings)]
     placed = [p.pattern.picture for p in recipe.parts if p.pattern and p.pattern.picture]
+    placed += pictures_in((*recipe.finish, *(f for k in recipe.looks for f in k.finish or ())))
     wanted += [(p.asset, (p.width, p.height)) for p in (*placed, recipe.details) if p]
     for name, size in wanted:
         if not assets[name].startswith(b"\x89PNG"):

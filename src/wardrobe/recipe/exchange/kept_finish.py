@@ -73,7 +73,8 @@ def _fields(layer: FinishLayer) -> dict[str, Any]:
 
 
 def _has_picture(layer: FinishDraft) -> bool:
-    return isinstance(layer.paint, LaidPattern) and layer.paint.pattern.picture is not None
+    return (isinstance(layer.paint, LaidPattern) and layer.paint.pattern.picture is not None) \
+        or (layer.texture is not None and layer.texture.picture is not None)
 
 
 def _told(layer: FinishDraft, ids: Mapping[str, str]) -> FinishDraft | None:

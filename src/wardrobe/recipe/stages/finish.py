@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from wardrobe.core.colour import from_hex
-from wardrobe.core.finish.textures import TEXTURES, texture_plane, tile_of
+from wardrobe.core.finish.textures import TEXTURES, own_tile, texture_plane, tile_of
 from wardrobe.core.layers.gradient import gradient_colours
 from wardrobe.core.layers.layer import INK, Gradient
 from wardrobe.core.layers.operators import OPERATORS, Operator, applied
@@ -28,7 +28,7 @@ from wardrobe.recipe.document.model import Recipe, ground_rows, hidden
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.finish_paint import FormImage, PatternImage
 from wardrobe.recipe.stages.finish_shapes import FocusPlane, Shaped, inside
-from wardrobe.recipe.stages.lines import Byte
+from wardrobe.recipe.stages.lines import Byte, Decoded
 from wardrobe.recipe.stages.picture import origin_of
 from wardrobe.recipe.stages.stage import Get, Stage
 
@@ -43,6 +43,8 @@ class FinishPlane(Stage[Byte]):
         Before anything is done to it, over ``wide``, which is larger by what operators reach.
     operators : tuple of Operator
     texture : TextureUse or None
+    tile : Decoded or None
+        A texture of one's own.
     fade : Gradient or None
         What a gradient lets through, as greys.
     image : PatternImage, FormImage or None
@@ -55,6 +57,7 @@ class FinishPlane(Stage[Byte]):
     shape: Shaped
     operators: tuple[Operator, ...]
     texture: TextureUse | None
+    tile: Decoded | None
     fade: Gradient | None
     image: PatternImage | FormImage | None
     focus: FocusPlane | None
@@ -72,7 +75,8 @@ class FinishPlane(Stage[Byte]):
         if self.texture is not None:
             use = self.texture
             levels = np.rint(255 - use.amount * (255 - np.arange(256))).astype(np.uint8)
-            tile = cv2.LUT(tile_of(TEXTURES[use.key]), levels)
+            tile = own_tile(get(self.tile)) if self.tile else tile_of(TEXTURES[use.key])
+            tile = cv2.LUT(tile, levels)
             plane = _times(plane, texture_plane(tile, use.size, use.angle, origin, plane.shape))
         if self.fade is not None:
             plane = _times(plane, gradient_colours(self.fade, origin, plane.shape)[..., 0])

@@ -21,7 +21,7 @@ export function PatternFields({ piece, paint, onShow, onMake, onCancel }: {
   const { pattern } = paint;
   const edge = Math.max(piece.width, piece.height);
   const withPattern = (more: Partial<typeof pattern>): Paint => ({ ...paint, pattern: { ...pattern, ...more } });
-  const rail = (name: "period" | "angle" | "share" | "strength") => ({
+  const rail = (name: "period" | "angle" | "share" | "strength" | "degree") => ({
     value: pattern[name] ?? 0, onShow: (v: number) => onShow(withPattern({ [name]: v })),
     onMake: (v: number) => onMake(withPattern({ [name]: v })),
   });
@@ -48,6 +48,8 @@ export function PatternFields({ piece, paint, onShow, onMake, onCancel }: {
         says={(v) => `${Math.round(v)} px`} {...rail("period")} />
       {!pattern.picture && <Rail label="Share" min={0.02} max={0.98} step={0.01} says={perCent} {...rail("share")} />}
       <Rail label="Turned" min={-180} max={180} says={(v) => `${Math.round(v)}°`} {...rail("angle")} />
+      <Rail label="Seen at" min={5} max={90} says={(v) => (v >= 90 ? "from above" : `${Math.round(v)}°`)}
+        {...rail("degree")} />
       <Rail label="Blurred" value={paint.blur ?? 0} min={0} max={Math.min(200, Math.round(edge / 30))}
         says={(v) => `${Math.round(v)} px`} onShow={(blur) => onShow({ ...paint, blur })}
         onMake={(blur) => onMake({ ...paint, blur })} />

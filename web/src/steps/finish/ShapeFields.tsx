@@ -6,8 +6,10 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import type { FinishDraft, PassKey, Piece, Schemas } from "../../api/client";
+import { storePicture, type FinishDraft, type PassKey, type Piece, type Schemas } from "../../api/client";
+import { tellProblem } from "../../api/notice";
 import { useMeta } from "../../api/pieces";
+import { FileButton } from "../../ui/FileButton";
 import { perCent, Rail } from "../../ui/Rail";
 import { likelyLamp, op, type Operation, type Shape } from "./finish";
 
@@ -201,6 +203,11 @@ function Operations({ layer, piece, kinds, onShow, onMake }: Props & { kinds: Sc
 function Texture({ layer, textures, onShow, onMake }: Omit<Props, "piece"> & { textures: Record<string, string> }) {
   const use = layer.texture;
   type Use = NonNullable<FinishDraft["texture"]>;
+  const usual: Use = { key: "grain", size: 1, angle: 0, amount: 1, picture: null };
+  const place = (file: File | undefined) => {
+    if (file) storePicture(file, 1024).then((picture) => onMake({ texture: { ...usual, ...use, picture } }))
+      .catch(tellProblem);
+  };
   const rail = (name: "size" | "amount" | "angle") => ({
     value: use?.[name] ?? 0, onShow: (v: number) => use && onShow({ texture: { ...use, [name]: v } }),
       onMake: (v: number) => use && onMake({ texture: { ...use, [name]: v } }),
@@ -208,13 +215,17 @@ function Texture({ layer, textures, onShow, onMake }: Omit<Props, "piece"> & { t
   return (
     <>
       <Line label="Texture">
-        <Select value={use?.key ?? "none"} inputProps={{ "aria-label": "Texture" }} onChange={(e) => onMake({
-          texture: e.target.value === "none" ? null
-            : { size: 1, angle: 0, amount: 1, ...use, key: e.target.value as Use["key"] },
-        })}>
-          <MenuItem value="none">None</MenuItem>
-          {Object.entries(textures).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
-        </Select>
+        <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", gap: 1 }}>
+          <Select value={use ? (use.picture ? "own" : use.key) : "none"} inputProps={{ "aria-label": "Texture" }}
+            onChange={(e) => onMake({ texture: e.target.value === "none" ? null
+              : { ...usual, ...use, key: e.target.value as Use["key"], picture: null } })}>
+            <MenuItem value="none">None</MenuItem>
+            {Object.entries(textures).map(([key, label]) => <MenuItem key={key} value={key}>{label}</MenuItem>)}
+            <MenuItem value="own" disabled={!use?.picture}>Your own</MenuItem>
+          </Select>
+          <FileButton label="Texture of your own" accept="image/*,.svg" variant="outlined"
+            onFiles={([file]) => place(file)}>{use?.picture ? "Another" : "Your own"}</FileButton>
+        </Box>
       </Line>
       {use && (
         <>

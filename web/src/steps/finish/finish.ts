@@ -138,7 +138,7 @@ export const STARTS: Start[] = [
 export function laid(piece: Piece): LaidPattern {
   return { kind: "pattern", at: [piece.width / 2, piece.height / 2], blur: 0, pattern: { motif: "dots", picture: null,
     repeat: false, colour: "#f3ead6", share: 0.4, period: Math.max(8, px(piece, 40)), angle: 0, dx: 0, dy: 0,
-    follow: false, strength: 1 } };
+    degree: 90, follow: false, strength: 1 } };
 }
 
 export function say(layer: FinishLayer): string {

@@ -16,10 +16,10 @@ import { FileButton } from "../../ui/FileButton";
 type Pattern = Schemas["Pattern"];
 
 const FIRST: Pattern = { motif: "stripes", picture: null, repeat: false, colour: "#f3ead6", share: 0.4, period: 120,
-  angle: 0, dx: 0, dy: 0, follow: true, strength: 1 };
+  angle: 0, degree: 90, dx: 0, dy: 0, follow: true, strength: 1 };
 
 interface Rail {
-  key: "period" | "share" | "angle" | "dx" | "dy" | "strength";
+  key: "period" | "share" | "angle" | "degree" | "dx" | "dy" | "strength";
   label: string;
   min: number;
   max: number;
@@ -34,6 +34,7 @@ const rails = (edge: number, motif: boolean): Rail[] => [
   ...(motif ? [{ key: "share" as const, label: "Share", min: 0.02, max: 0.98, step: 0.01, unit: "%", scale: 100 }]
     : []),
   { key: "angle", label: "Angle", min: -180, max: 180, step: 1, unit: "°" },
+  { key: "degree", label: "Seen at", min: 5, max: 90, step: 1, unit: "°" },
   { key: "dx", label: "Across", min: -Math.round(edge / 4), max: Math.round(edge / 4), step: 1, unit: "px" },
   { key: "dy", label: "Down", min: -Math.round(edge / 4), max: Math.round(edge / 4), step: 1, unit: "px" },
   { key: "strength", label: "Strength", min: 0, max: 1, step: 0.01, unit: "%", scale: 100 },

@@ -39,10 +39,12 @@ class FinishGraph(SeenGraph):
         """Where a layer lies, and how strongly."""
         operators = finish.operators_of(layer, view.scale)
         wide = self._wider(view, reach_of(operators)) if operators else view
+        own = layer.texture.picture if layer.texture else None
+        tile = Decoded(own.asset) if own else None
         tied = layer.focus != "as it is"
         focus = shapes.FocusPlane(tuple((*f.at, f.radius) for f in self.recipe.focus), view)
         return finish.FinishPlane(
-            self._finish_shape(layer, wide, draft), operators, layer.texture,
+            self._finish_shape(layer, wide, draft), operators, layer.texture, tile,
             finish.fade_of(layer), self.finish_image(layer, view, draft),
             focus if tied else None, layer.focus == "away", wide, view)
 
