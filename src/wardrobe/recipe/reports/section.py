@@ -129,9 +129,10 @@ def section_of(stack: Stack) -> Section:
     return Section(tuple(columns[::-1]), tuple(found[::-1]), {})
 
 
-def _of_image(layer: PlannedLayer) -> bool:
+def _of_many(layer: PlannedLayer) -> bool:
+    """Whether it has more than one colour: an image, a gradient."""
     return layer.content == "clipped" or (layer.over is not None
-                                          and isinstance(layer.over.source, str))
+                                          and not isinstance(layer.over.source, tuple))
 
 
 def _lies_on(layer: Layer, base: Layer, stack: Stack) -> bool:
@@ -164,7 +165,7 @@ def _lines(nodes: Sequence[Planned], ids: list[str],
                 yield StackLine(first, node.name, "group", columns, node.what or node.part,
                                 node.mode, node.opacity, depth=depth, visible=node.visible)
             else:
-                colour = None if node.content in _PLAIN or _of_image(node) else to_hex(node.colour)
+                colour = None if node.content in _PLAIN or _of_many(node) else to_hex(node.colour)
                 yield StackLine(count, node.name, "layer", columns, node.what, node.mode,
                                 node.opacity, grounds.get(node.base) if node.base else None,
                                 colour, depth, node.visible, node.content == "blank")
