@@ -26,7 +26,10 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
             piece_id = studio.pieces.create(piece.title, piece.planned_minutes, recipe, edits,
                                             demo=piece.title)
             made = studio.pieces.recipe(piece_id)
-            studio.store(studio.card(made))  # so that Home has it at once
+            # Written out, and room made for the next: so that Home has all of them at once.
+            studio.store.close()
+            studio.store(studio.card(made))
+            studio.store.close()
             known = {c.name: c for c in studio.characters.all()}
             character = known.get(piece.character) \
                 or studio.characters.create(piece.character, piece.card(made), washes_of(made))
