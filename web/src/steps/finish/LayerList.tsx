@@ -17,7 +17,10 @@ export function LayerList({ layers, chosen, onChoose, make }: {
 }) {
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    if (chosen) list.current?.querySelector(`[data-layer="${chosen}"]`)?.scrollIntoView?.({ block: "nearest" });
+    if (!chosen) return;
+    // The list itself first: it has become lower.
+    for (const shown of [list.current, list.current?.querySelector(`[data-layer="${chosen}"]`)])
+      shown?.scrollIntoView?.({ block: "nearest" });
   }, [chosen, layers.length]);
   const shown = [...layers].reverse();
   const focus = (id: string | undefined) => {
