@@ -140,9 +140,11 @@ def _blush(g: Ground) -> list[Finish]:
         return []
     (lx, ly), (rx, ry) = (e.middle for e in eyes)
     apart = rx - lx
-    # Cheeks lie outwards below the eyes, the tip of the nose between them.
-    spots = ((lx - 0.12 * apart, ly + 0.62 * apart, 0.42), (rx + 0.12 * apart, ry + 0.62 * apart,
-             0.42), ((lx + rx) / 2, (ly + ry) / 2 + 0.58 * apart, 0.22))
+    mx, my = (lx + rx) / 2, (ly + ry) / 2
+    # Cheeks lie outwards below the eyes, the tip of the nose between them, the chin below it.
+    spots = ((lx - 0.12 * apart, ly + 0.62 * apart, 0.42),
+             (rx + 0.12 * apart, ry + 0.62 * apart, 0.42),
+             (mx, my + 0.58 * apart, 0.22), (mx, my + 1.28 * apart, 0.2))
     strokes = tuple(SpotStroke(points=(place(x, y),), widths=(round(size * apart, 1),))
                     for x, y, size in spots)
     colour = "#d8574f"
@@ -150,7 +152,7 @@ def _blush(g: Ground) -> list[Finish]:
         name="warm cheeks", paint=PlainColour(colour=colour), shape=Spots(strokes=strokes),
         operations=(blur(max(0.5, round(0.11 * apart, 1))),), mode="multiply",
         strength=_on(skin.base, colour, "multiply", _BLUSH), scope="parts", parts=(skin.id,))
-    return [Finish("warm cheeks", "Warm cheeks and nose",
+    return [Finish("warm cheeks", "Warm cheeks, nose and chin",
                    f"Below the eyes, a step of about {_BLUSH:g} from the skin: more looks painted "
                    "on.", (layer,))]
 
