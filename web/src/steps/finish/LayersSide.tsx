@@ -80,13 +80,12 @@ export function LayersSide({ piece, tabs }: SideProps) {
       {finish.length > 0 && <LayerList layers={finish} chosen={chosen} onChoose={(id) => { setDrag(null); choose(id); }}
         make={live.make} />}
       {finish.length > 0 && !layer && (
-        <>
-          <Rail label="All of it" value={amount ?? piece.recipe.finish_amount} min={0} max={1} step={0.01}
-            says={perCent} onShow={(v) => { setAmount(v); live.show(setAll(v)); }}
-            onMake={(v) => void live.make(setAll(v)).finally(() => setAmount(null))} />
-          <FocusFields piece={piece} open={focusOpen} onOpen={setFocusOpen} make={live.make} />
-        </>
+        <Rail label="All of it" value={amount ?? piece.recipe.finish_amount} min={0} max={1} step={0.01}
+          says={perCent} onShow={(v) => { setAmount(v); live.show(setAll(v)); }}
+          onMake={(v) => void live.make(setAll(v)).finally(() => setAmount(null))} />
       )}
+      {finish.length > 0 && (!layer || layer.focus !== "as it is") && <FocusFields piece={piece}
+        open={focused} onOpen={setFocusOpen} make={live.make} />}
       {layer && (
         <LayerEditor key={layer.id} piece={piece} layer={layer} onShow={show} onMake={(more) => void change(more)}
           make={live.make} onPlace={setPlace}
