@@ -1,10 +1,13 @@
 """Scenery: parts that lie around the figure hold the outside, and are no part of the figure."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from numpy.testing import assert_array_equal
 
 from tests.drawings import scene
+from wardrobe.core.stack.model import Layer, Tint, mapped
 from wardrobe.recipe.document.finish import FinishDraft, OfParts, PlainColour
 from wardrobe.recipe.document.lighting import GroundShadow
 from wardrobe.recipe.document.model import Recipe, farthest_first
@@ -18,6 +21,7 @@ from wardrobe.recipe.edits import (
     EditRefusedError,
     apply,
 )
+from wardrobe.recipe.exchange.layered.take_back import match_returned
 from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.recipe.reports.scenery import share_ground
 from wardrobe.recipe.reports.section import stack_section
@@ -177,3 +181,23 @@ def test_ground_that_is_left_goes_to_what_lies_beside_it() -> None:
         share_ground(DERIVER, bare(SCENE))
     with pytest.raises(EditRefusedError, match="no scenery"):
         share_ground(DERIVER, SCENE.model_copy(update={"parts": SCENE.parts[:-2]}))
+
+
+def test_scenery_comes_home_as_it_went_and_with_a_new_colour() -> None:
+    """Its layers are known by name; unchanged they change nothing, painted over they give the
+    base another colour; what was painted beside the figure is no touch-up on scenery."""
+    lit = SCENE.model_copy(update={"light": SCENE.light.model_copy(
+        update={"ground": GroundShadow()})})
+    stack = DERIVER.stack(lit)
+    found = match_returned(DERIVER, lit, stack)
+    assert all(r.how == "name" and not (r.put_in or r.taken_out or r.colour) for r in found)
+    bases = {r.match.part for r in found if r.match.kind == "base"}
+    assert {SKY.id, FLOOR.id, "p1"} <= bases and not any(r.repainted for r in found)
+
+    def repaint(layer: Layer) -> Layer:
+        assert isinstance(layer.paint, Tint)
+        return replace(layer, paint=Tint(layer.paint.alpha, (0x20, 0x40, 0x60)))
+
+    dusk = mapped(stack, lambda layer: repaint(layer) if layer.name == "sky / base" else layer)
+    changed = [r for r in match_returned(DERIVER, lit, dusk) if r.colour]
+    assert [(r.match.part, r.colour) for r in changed] == [(SKY.id, "#204060")]
