@@ -265,6 +265,23 @@ def test_light_sparks_and_the_focus_are_laid_on_by_pointer_and_keys(address: str
         wait_for_change(page, before)
         eventually(page, lambda: not np.array_equal(canvas_pixels(page), along))
 
+        # A look has its own, until it has that of the piece again.
+        piece_shown = canvas_pixels(page)
+        page.keyboard.press("F8")
+        page.get_by_role("button", name="New look").click()
+        expect(page.get_by_role("textbox", name="Name of the look")).to_be_visible()
+        page.keyboard.press("F7")
+        page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
+        page.get_by_role("combobox", name="Whose finish").click()
+        page.get_by_role("option").nth(1).click()
+        page.wait_for_selector("canvas[data-shown*=':look:k1:sharp']")
+        pressed(page, page.get_by_role("slider", name="All of it"), "Home")
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), bare))
+        before = revision(page)
+        page.get_by_role("button", name="As the piece").click()
+        wait_for_change(page, before)
+        eventually(page, lambda: np.array_equal(canvas_pixels(page), piece_shown))
+
         # Delivered as it is seen.
         page.keyboard.press("F9")
         page.wait_for_selector("[data-layer]")

@@ -155,6 +155,22 @@ def test_the_amount_of_all_is_that_of_each() -> None:
         == [n.name for n in DERIVER.stack(LIT).layers()]
 
 
+def test_amount_and_focus_may_be_a_looks_own() -> None:
+    """Given to a look they leave the piece as it is; with its finish they follow it again."""
+    layer = FinishDraft(name="x", paint=PlainColour(colour="#203060"), focus="away")
+    recipe = apply(apply(finished(layer), SetFocus(places=FOCUS)), AddLook(name="dim"))
+    before = DERIVER.picture(recipe, WHOLE)
+    own = apply(apply(recipe, SetFinishAmount(amount=0.3, targets=("k1",))),
+                SetFocus(places=FOCUS[:1], targets=("k1",)))
+    assert np.array_equal(DERIVER.picture(own, WHOLE), before)
+    worn = dressed(own, "k1")
+    assert worn.finish_amount == 0.3 and worn.focus == FOCUS[:1] and worn.finish == recipe.finish
+    assert not np.array_equal(DERIVER.picture(worn, WHOLE), before)
+    back = apply(own, FollowPiece(looks=("k1",), what=("finish",)))
+    assert np.array_equal(DERIVER.picture(dressed(back, "k1"), WHOLE), before)
+    assert back == recipe
+
+
 def test_layers_tied_to_the_focus_share_the_picture_out() -> None:
     """What is there and what is away add up to what is everywhere; without a focus nothing is
     there, and away is everywhere."""

@@ -30,7 +30,6 @@ const REPORTS = {
   neighbours: "/api/pieces/{piece_id}/neighbours",
   light: "/api/pieces/{piece_id}/light",
   ink: "/api/pieces/{piece_id}/ink",
-  finishes: "/api/pieces/{piece_id}/finishes",
   shade_hues: "/api/pieces/{piece_id}/shade-hues",
   looks: "/api/pieces/{piece_id}/looks",
   stack: "/api/pieces/{piece_id}/stack",
@@ -69,14 +68,20 @@ export const useLightReport = (piece: Piece) => useReport(piece, "light");
 /** The lines, stretch by stretch. */
 export const useInk = (piece: Piece) => useReport(piece, "ink");
 /** Ready finishes to begin from, laid out for the piece. */
-export const useReadyFinishes = (piece: Piece) => useReport(piece, "finishes", { hold: false });
-/** What a finish layer would do in each blend mode. */
-export function useFinishModes(piece: Piece, layer: FinishLayer) {
+export function useReadyFinishes(piece: Piece, look: string) {
   return useQuery({
-    queryKey: ["finish-modes", piece.id, layer.id, piece.rests.finish_modes],
+    queryKey: ["finishes", piece.id, look, piece.rests.finishes], staleTime: Infinity,
+    queryFn: () => exactly<"/api/pieces/{piece_id}/finishes", "get">(api.GET("/api/pieces/{piece_id}/finishes",
+      { params: { path: { piece_id: piece.id }, query: { look } } })),
+  });
+}
+/** What a finish layer would do in each blend mode. */
+export function useFinishModes(piece: Piece, look: string, layer: FinishLayer) {
+  return useQuery({
+    queryKey: ["finish-modes", piece.id, look, layer.id, piece.rests.finish_modes],
     queryFn: () => exactly<"/api/pieces/{piece_id}/finish-modes/{layer}",
       "get">(api.GET("/api/pieces/{piece_id}/finish-modes/{layer}", { params: { path: { piece_id: piece.id,
-        layer: layer.id } } })),
+        layer: layer.id }, query: { look } } })),
     staleTime: Infinity, placeholderData: keepPreviousData,
   });
 }

@@ -862,7 +862,7 @@ export interface paths {
         };
         /**
          * Get Finishes
-         * @description Ready finishes to begin from, laid out for the piece.
+         * @description Ready finishes to begin from, laid out for the piece or a look.
          */
         get: operations["get_finishes_api_pieces__piece_id__finishes_get"];
         put?: never;
@@ -4237,6 +4237,8 @@ export interface components {
          *         Method, washes and amounts.
          *     ink : Inking or None
          *     finish : tuple of FinishLayer or None
+         *     finish_amount : float or None
+         *     focus : tuple of Focus or None
          *     retired : bool
          *         Taken off the rail, but kept.
          */
@@ -4249,6 +4251,10 @@ export interface components {
             };
             /** Finish */
             finish?: components["schemas"]["FinishLayer"][] | null;
+            /** Finish Amount */
+            finish_amount?: number | null;
+            /** Focus */
+            focus?: components["schemas"]["Focus"][] | null;
             /** Id */
             id: string;
             ink?: components["schemas"]["Inking"] | null;
@@ -6024,6 +6030,13 @@ export interface components {
              * @enum {string}
              */
             kind: "set_finish_amount";
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * SetFocus
@@ -6037,6 +6050,13 @@ export interface components {
             kind: "set_focus";
             /** Places */
             places: components["schemas"]["Focus"][];
+            /**
+             * Targets
+             * @default [
+             *       "piece"
+             *     ]
+             */
+            targets: ("piece" | string)[];
         };
         /**
          * SetForm
@@ -8770,7 +8790,9 @@ export interface operations {
     };
     get_finish_modes_api_pieces__piece_id__finish_modes__layer__get: {
         parameters: {
-            query?: never;
+            query?: {
+                look?: "piece" | string;
+            };
             header?: {
                 "if-none-match"?: string | null;
             };
@@ -8813,6 +8835,7 @@ export interface operations {
     get_finish_modes_picture_api_pieces__piece_id__finish_modes__layer__picture_get: {
         parameters: {
             query?: {
+                look?: "piece" | string;
                 edge?: number;
                 revision?: number | null;
             };
@@ -8848,7 +8871,9 @@ export interface operations {
     };
     get_finishes_api_pieces__piece_id__finishes_get: {
         parameters: {
-            query?: never;
+            query?: {
+                look?: "piece" | string;
+            };
             header?: {
                 "if-none-match"?: string | null;
             };

@@ -7,10 +7,10 @@ from pydantic import Field
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb, srgb_to_oklch, to_bytes, to_hex
 from wardrobe.recipe.document.colouring import Passes
-from wardrobe.recipe.document.finish import MAX_FINISH, FinishLayer
+from wardrobe.recipe.document.finish import MAX_FINISH, MAX_FOCUS, FinishLayer, Focus
 from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.lighting import Light
-from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, PartId, PassKey
+from wardrobe.recipe.document.types import Colour, Frozen, MaterialKey, PartId, PassKey, Share
 
 if TYPE_CHECKING:
     from wardrobe.recipe.document.model import Part, Recipe
@@ -24,7 +24,7 @@ PIECE: Literal["piece"] = "piece"  # the first look, which is the piece itself
 Wearer = Literal["piece"] | LookId
 LookName = Annotated[str, Field(min_length=1, max_length=80)]
 # Of a look, where it has them of its own.
-WHOLES = ("background", "light", "passes", "ink", "finish")
+WHOLES = ("background", "light", "passes", "ink", "finish", "finish_amount", "focus")
 Bases = Annotated[dict[PartId, Colour], Field(max_length=200)]
 
 
@@ -48,6 +48,8 @@ class Look(Frozen):
         Method, washes and amounts.
     ink : Inking or None
     finish : tuple of FinishLayer or None
+    finish_amount : float or None
+    focus : tuple of Focus or None
     retired : bool
         Taken off the rail, but kept.
     """
@@ -63,6 +65,8 @@ class Look(Frozen):
     passes: Passes | None = None
     ink: Inking | None = None
     finish: Annotated[tuple[FinishLayer, ...], Field(max_length=MAX_FINISH)] | None = None
+    finish_amount: Share | None = None
+    focus: Annotated[tuple[Focus, ...], Field(max_length=MAX_FOCUS)] | None = None
     retired: bool = False
 
 

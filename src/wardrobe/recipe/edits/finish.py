@@ -15,7 +15,7 @@ from wardrobe.recipe.document.finish import (
     check_spots,
 )
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.document.types import Frozen, Share
+from wardrobe.recipe.document.types import Share
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules, next_number
 from wardrobe.recipe.edits.target import Targeted
 
@@ -44,14 +44,14 @@ class MoveFinish(Targeted):
     below: FinishId | None = None
 
 
-class SetFinishAmount(Frozen):
+class SetFinishAmount(Targeted):
     """How strongly all layers that finish the picture are laid on."""
 
     kind: Literal["set_finish_amount"] = "set_finish_amount"
     amount: Share
 
 
-class SetFocus(Frozen):
+class SetFocus(Targeted):
     """Where the eye should go."""
 
     kind: Literal["set_focus"] = "set_focus"

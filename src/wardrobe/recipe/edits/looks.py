@@ -107,7 +107,9 @@ def _follow(recipe: Recipe, edit: FollowPiece) -> Recipe:
         look = look_of(recipe, look_id)
         changes: dict[str, object] = {}
         for what in edit.what:
-            if what in WHOLES:
+            if what == "finish":
+                changes |= {"finish": None, "finish_amount": None, "focus": None}
+            elif what in WHOLES:
                 changes[what] = None
             elif what == "pattern":
                 changes["plain"] = tuple(p for p in look.plain if p not in edit.parts)

@@ -133,27 +133,30 @@ def get_ink(studio: StudioDep, recipe: Annotated[Recipe, rests_on("ink")]) -> In
 
 @router.get("/finishes", dependencies=[WORK], responses=KEPT)
 def get_finishes(studio: StudioDep,
-                 recipe: Annotated[Recipe, rests_on("finishes")]) -> list[Finish]:
-    """Ready finishes to begin from, laid out for the piece."""
-    return ready_finishes(studio.deriver, recipe)
+                 recipe: Annotated[Recipe, rests_on("finishes")],
+                 look: Wearer = "piece") -> list[Finish]:
+    """Ready finishes to begin from, laid out for the piece or a look."""
+    return ready_finishes(studio.deriver, dressed(recipe, look))
 
 
 @router.get("/finish-modes/{layer}", dependencies=[WORK], responses=KEPT)
 def get_finish_modes(studio: StudioDep, layer: FinishId,
-                     recipe: Annotated[Recipe, rests_on("finish_modes")]) -> list[ModeSeen]:
+                     recipe: Annotated[Recipe, rests_on("finish_modes")],
+                     look: Wearer = "piece") -> list[ModeSeen]:
     """What a finish layer would do in each blend mode, and where that clips."""
-    return layer_in_modes(studio.deriver, recipe, layer)
+    return layer_in_modes(studio.deriver, dressed(recipe, look), layer)
 
 
 @router.get("/finish-modes/{layer}/picture", dependencies=[WORK], response_class=Response,
             responses=PNG)
 def get_finish_modes_picture(studio: StudioDep, piece_id: PathId, layer: FinishId,
+                             look: Wearer = "piece",
                              edge: Annotated[int, Query(ge=60, le=600)] = 160,
                              revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
                              ) -> Response:
     """The picture with a finish layer in each blend mode, one below the other; ``revision`` only
     keeps browsers' caches apart."""
-    recipe = studio.pieces.recipe(piece_id)
+    recipe = dressed(studio.pieces.recipe(piece_id), look)
     view = View.whole(*recipe.size, edge)
     shown = pictures_in_modes(studio.deriver, recipe, layer, view)[1:]
     return png(encode_png(side_by_side(shown)))

@@ -29,10 +29,9 @@ export function FocusHandles({ stage, focus, onShow, onMake }: {
 export const focusEdit = (places: Focus[]): Edit => ({ kind: "set_focus", places });
 
 /** Where the eye should go: set, added to, taken away; layers can be tied to it. */
-export function FocusFields({ piece, open, onOpen, make }: {
-  piece: Piece; open: boolean; onOpen: (open: boolean) => void; make: (edit: Edit) => Promise<unknown>;
+export function FocusFields({ piece, focus, open, onOpen, make }: {
+  piece: Piece; focus: Focus[]; open: boolean; onOpen: (open: boolean) => void; make: (edit: Edit) => Promise<unknown>;
 }) {
-  const { focus } = piece.recipe;
   const add = () => {
     const last = focus.at(-1);
     const next: Focus = last ? { at: [last.at[0] + last.radius, last.at[1]], radius: last.radius }

@@ -9,8 +9,8 @@ import { PaintFields, Strength } from "./PaintFields";
 import { ShapeFields } from "./ShapeFields";
 
 /** All that can be set of a layer. */
-export function LayerEditor({ piece, layer, onShow, onMake, onCancel, onPlace, make }: {
-  piece: Piece; layer: FinishLayer; make: (edit: Edit) => Promise<unknown>;
+export function LayerEditor({ piece, look, layer, onShow, onMake, onCancel, onPlace, make }: {
+  piece: Piece; look: string; layer: FinishLayer; make: (edit: Edit) => Promise<unknown>;
   onShow: (more: Partial<FinishDraft>) => void; onMake: (more: Partial<FinishDraft>) => void; onCancel: () => void;
   onPlace: (place: Point | null) => void;
 }) {
@@ -24,7 +24,7 @@ export function LayerEditor({ piece, layer, onShow, onMake, onCancel, onPlace, m
       </Box>
       <Strength value={layer.strength ?? 1} onShow={(strength) => onShow({ strength })}
         onMake={(strength) => onMake({ strength })} />
-      <ModeFields piece={piece} layer={layer} onMake={onMake} onPlace={onPlace} />
+      <ModeFields piece={piece} look={look} layer={layer} onMake={onMake} onPlace={onPlace} />
       <PaintFields piece={piece} paint={layer.paint} onShow={(paint) => onShow({ paint })}
         onMake={(paint) => onMake({ paint })} onCancel={onCancel} />
       <ShapeFields piece={piece} layer={layer} onShow={onShow} onMake={onMake} />

@@ -1,14 +1,14 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
-import type { Edit, FinishDraft, Point } from "../../api/client";
+import { useMemo, useState } from "react";
+import type { Edit, FinishDraft, PictureKind, Point } from "../../api/client";
 import { PictureView } from "../../picture/PictureView";
 import { fillPen, penWidths, tracePoints } from "../../picture/usePen";
 import { Workplace } from "../../shell/Workplace";
 import type { SideProps } from "../StepProps";
 import { perCent, Rail } from "../../ui/Rail";
 import { useLiveEdit } from "../useLiveEdit";
-import { changeOf, type Spots } from "./finish";
+import { aimed, changeOf, type Spots } from "./finish";
 import { FocusFields, FocusHandles, focusEdit, type Focus } from "./FocusFields";
 import { LayerEditor } from "./LayerEditor";
 import { LayerList } from "./LayerList";
@@ -18,13 +18,20 @@ import { placesOf } from "./places";
 import { Ready } from "./Ready";
 import { SpotTools } from "./SpotTools";
 import { useSpots } from "./useSpots";
+import { WhoseFinish } from "./WhoseFinish";
 
 /** Layers over the whole picture: light in the air, scenery, glazes, texture. */
 export function LayersSide({ piece, tabs }: SideProps) {
-  const live = useLiveEdit(piece);
+  const [worn, setWorn] = useState("piece");
+  const look = piece.recipe.looks.find((k) => k.id === worn) ?? null;
+  const wearer = look?.id ?? "piece";
+  const kind: PictureKind = look ? `look:${look.id}` : "picture";
+  const seen = useLiveEdit(piece, kind);
+  const live = useMemo(() => ({ ...seen, show: (edit: Edit) => seen.show(aimed(edit, wearer)),
+    make: (edit: Edit) => seen.make(aimed(edit, wearer)) }), [seen, wearer]);
   const [chosen, choose] = useState<string | null>(null);
   const [drag, setDrag] = useState<FinishDraft | null>(null);
-  const { finish } = piece.recipe;
+  const finish = look?.finish ?? piece.recipe.finish;
   const kept = finish.find((f) => f.id === chosen) ?? null;
   const layer = kept && drag ? { ...drag, id: kept.id } : kept;
   const show = (more: Partial<FinishDraft>) => {
@@ -42,7 +49,8 @@ export function LayersSide({ piece, tabs }: SideProps) {
   const add = async (edit: Edit) => {
     const before = new Set(finish.map((f) => f.id));
     const after = await live.make(edit);
-    choose(after?.recipe.finish.filter((f) => !before.has(f.id)).at(-1)?.id ?? null);
+    const now = after?.recipe.looks.find((k) => k.id === wearer)?.finish ?? after?.recipe.finish;
+    choose(now?.filter((f) => !before.has(f.id)).at(-1)?.id ?? null);
   };
   const spots = layer?.shape.kind === "spots" ? layer.shape : null;
   const pen = useSpots(spots, Math.max(piece.width, piece.height), (shape) => change({ shape }));
@@ -50,7 +58,7 @@ export function LayersSide({ piece, tabs }: SideProps) {
   const [focusDrag, setFocusDrag] = useState<Focus[] | null>(null);
   const [place, setPlace] = useState<Point | null>(null);
   const [amount, setAmount] = useState<number | null>(null);
-  const focus = focusDrag ?? piece.recipe.focus;
+  const focus = focusDrag ?? look?.focus ?? piece.recipe.focus;
   const focused = focusOpen || (layer !== null && layer.focus !== "as it is");
   const setAll = (v: number): Edit => ({ kind: "set_finish_amount", amount: v });
   return (
@@ -58,7 +66,7 @@ export function LayersSide({ piece, tabs }: SideProps) {
       lead={"Layers over the whole picture. Nothing is baked: each can be switched off, moved, "
         + "and kept to the figure, the ground, a pass, or what you draw."}
       picture={
-        <PictureView piece={piece} kind="picture" tool={pen.tool} overlay={(ctx, zoom) => {
+        <PictureView piece={piece} kind={kind} tool={pen.tool} overlay={(ctx, zoom) => {
           if (place) ringAt(ctx, place, zoom);
           if (!spots) return;
           if (pen.penned) fillPen(ctx, pen.stroke.points, penWidths(pen.size, pen.stroke.pressures), pen.erases
@@ -76,19 +84,21 @@ export function LayersSide({ piece, tabs }: SideProps) {
         </PictureView>
       }>
       {tabs}
+      {piece.recipe.looks.length > 0 && <WhoseFinish piece={piece} wearer={wearer} onChange={(next) => { choose(null);
+        setDrag(null); setWorn(next); }} make={seen.make} />}
       <NewLayer piece={piece} onMake={(draft) => void add({ kind: "add_finish", layers: [draft] })} />
       {finish.length > 0 && <LayerList layers={finish} chosen={chosen} onChoose={(id) => { setDrag(null); choose(id); }}
         make={live.make} />}
       {finish.length > 0 && !layer && (
-        <Rail label="All of it" value={amount ?? piece.recipe.finish_amount} min={0} max={1} step={0.01}
-          says={perCent} onShow={(v) => { setAmount(v); live.show(setAll(v)); }}
+        <Rail label="All of it" value={amount ?? look?.finish_amount ?? piece.recipe.finish_amount} min={0} max={1}
+          step={0.01} says={perCent} onShow={(v) => { setAmount(v); live.show(setAll(v)); }}
           onMake={(v) => void live.make(setAll(v)).finally(() => setAmount(null))} />
       )}
-      {finish.length > 0 && (!layer || layer.focus !== "as it is") && <FocusFields piece={piece}
+      {finish.length > 0 && (!layer || layer.focus !== "as it is") && <FocusFields piece={piece} focus={focus}
         open={focused} onOpen={setFocusOpen} make={live.make} />}
       {layer && (
-        <LayerEditor key={layer.id} piece={piece} layer={layer} onShow={show} onMake={(more) => void change(more)}
-          make={live.make} onPlace={setPlace}
+        <LayerEditor key={layer.id} piece={piece} look={wearer} layer={layer} onShow={show}
+          onMake={(more) => void change(more)} make={live.make} onPlace={setPlace}
           onCancel={() => { setDrag(null); live.drop(); }} />
       )}
       {spots && <SpotTools pen={pen} shape={spots} onMake={(shape: Spots) => void change({ shape })} />}
@@ -98,7 +108,7 @@ export function LayersSide({ piece, tabs }: SideProps) {
             : "Begin with a ready finish"}</Typography>
           <Typography variant="body2" sx={{ mb: 1 }}>Laid out for this drawing and its light. Point at one to see it;
             each becomes layers that you can change.</Typography>
-          <Ready piece={piece} live={live} onMade={(edit) => void live.make(edit)} />
+          <Ready piece={piece} look={wearer} live={live} onMade={(edit) => void live.make(edit)} />
         </Box>
       )}
     </Workplace>

@@ -16,12 +16,12 @@ import { Line } from "./ShapeFields";
 const EDGE = 150; // px of the longer edge of a picture in a mode
 
 /** The blend mode, what it does to what lies below, and all modes beside each other. */
-export function ModeFields({ piece, layer, onMake, onPlace }: {
-  piece: Piece; layer: FinishLayer; onMake: (more: Partial<FinishDraft>) => void;
+export function ModeFields({ piece, look, layer, onMake, onPlace }: {
+  piece: Piece; look: string; layer: FinishLayer; onMake: (more: Partial<FinishDraft>) => void;
     onPlace: (place: Point | null) => void;
 }) {
   const modes = useMeta().data?.modes ?? [];
-  const seen = useFinishModes(piece, layer).data;
+  const seen = useFinishModes(piece, look, layer).data;
   const [open, setOpen] = useState(false);
   const mine = seen?.find((s) => s.mode === layer.mode);
   const scale = EDGE / Math.max(piece.width, piece.height);
@@ -62,7 +62,7 @@ export function ModeFields({ piece, layer, onMake, onPlace }: {
                   ? "2px dashed" : "none", outlineColor: "primary.main", "&:hover": { bgcolor: "action.hover" } }}>
                 <Box aria-hidden sx={{ width, height, borderRadius: 0.5, backgroundColor: "divider",
                   backgroundImage: `url(/api/pieces/${piece.id}/finish-modes/${layer.id}/picture?edge=${EDGE}`
-                    + `&revision=${piece.revision})`, backgroundPosition: `0 ${-k * height}px`,
+                    + `&look=${look}&revision=${piece.revision})`, backgroundPosition: `0 ${-k * height}px`,
                   backgroundSize: `${width}px ${modes.length * height}px` }} />
                 <span style={{ fontSize: 12 }}>{mode}</span>
                 <Typography variant="body2" sx={{ fontSize: 11, minHeight: 16 }}>

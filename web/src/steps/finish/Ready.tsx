@@ -10,8 +10,9 @@ import { swatch } from "./finish";
 const REST_MS = 160;
 
 /** Ready finishes: point at one to see it on the picture, click to have its layers. */
-export function Ready({ piece, live, onMade }: { piece: Piece; live: LiveEdit; onMade: (edit: Edit) => void }) {
-  const found = useReadyFinishes(piece).data ?? [];
+export function Ready({ piece, look, live, onMade }: { piece: Piece; look: string; live: LiveEdit;
+  onMade: (edit: Edit) => void }) {
+  const found = useReadyFinishes(piece, look).data ?? [];
   const resting = useRef(0);
   useEffect(() => () => clearTimeout(resting.current), []);
   const edit = ({ layers, focus }: ReadyFinish): Edit => (focus?.length

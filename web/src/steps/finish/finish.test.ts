@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { FinishLayer, Piece } from "../../api/client";
-import { changeOf, gradient, op, say, STARTS, swatch } from "./finish";
+import type { Edit, FinishLayer, Piece } from "../../api/client";
+import { aimed, changeOf, gradient, op, say, STARTS, swatch } from "./finish";
 
 const LENGTHS = new Set(["reach", "height", "width", "radius", "size"]);
 const piece = (width: number, height: number) => ({ width, height }) as Piece;
@@ -34,6 +34,19 @@ describe("what a layer can begin as", () => {
     }
     expect(new Set(STARTS.map((s) => s.make(piece(9, 9)).name)).size).toBe(STARTS.length);
     expect(new Set(STARTS.map((s) => s.label)).size).toBe(STARTS.length);
+  });
+});
+
+describe("whose finish an edit is of", () => {
+  const add: Edit = { kind: "add_finish", layers: [] };
+
+  it("is the piece's as it is, and a look's by its targets, in each of several", () => {
+    expect(aimed(add, "piece")).toBe(add);
+    expect(aimed(add, "k3")).toEqual({ ...add, targets: ["k3"] });
+    const both: Edit = { kind: "several", edits: [{ kind: "set_focus", places: [] }, add] };
+    expect(aimed(both, "k3")).toEqual({ kind: "several", edits: [{ kind: "set_focus", places: [], targets: ["k3"] },
+      { ...add, targets: ["k3"] }] });
+    expect(aimed(both, "piece")).toBe(both);
   });
 });
 

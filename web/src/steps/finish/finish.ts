@@ -8,6 +8,13 @@ export type LaidPattern = Extract<Paint, { kind: "pattern" }>;
 export type Spots = Extract<Shape, { kind: "spots" }>;
 export type Operation = FinishDraft["operations"][number];
 
+/** An edit of the finish as it is made on a look; several are several there. */
+export function aimed(edit: Edit, wearer: string): Edit {
+  if (wearer === "piece") return edit;
+  if (edit.kind === "several") return { ...edit, edits: edit.edits.map((e) => aimed(e, wearer)) } as Edit;
+  return { ...edit, targets: [wearer] } as Edit;
+}
+
 /** An edit that makes a layer what it is to be; everything but its id is sent. */
 export function changeOf(id: string, to: FinishDraft): Edit {
   const { name, paint, shape, operations, texture, mode, strength, scope, parts, over_lines, visible, focus } = to;
