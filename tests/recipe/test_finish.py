@@ -3,6 +3,7 @@
 import random
 from itertools import product
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -209,6 +210,21 @@ def test_light_given_off_spares_what_gives_it_and_falls_on_the_rest() -> None:
     hidden = apply(finished(lamp), ChangePart(part="p1", visible=False))
     dark = apply(LIT, ChangePart(part="p1", visible=False))
     assert np.array_equal(DERIVER.picture(hidden, WHOLE), DERIVER.picture(dark, WHOLE))
+
+
+def test_a_lamp_too_small_to_be_met_shines_all_the_same() -> None:
+    """A spark of a lamp, 11 px across in 2400: the ground beside it is brighter than far away."""
+    ink = np.zeros((2400, 2400), np.uint8)
+    cv2.circle(ink, (600, 900), 8, 255, 4)
+    cv2.circle(ink, (1700, 1200), 400, 255, 6)
+    deriver, recipe = piece(ink)
+    owner, labels = deriver.assignment(recipe).part_of_area, deriver.areas(recipe).labels
+    tiny = recipe.parts[owner[labels[900, 600]] - 1].id
+    lamp = FinishDraft(name="lamp", paint=PlainColour(colour="#ffffff"), mode="screen",
+                       shape=GivenOff(parts=(tiny,), reach=200, height=80))
+    night = recipe.model_copy(update={"background": "#202020"})
+    shown = deriver.picture(apply(night, AddFinish(layers=(lamp,))), View.whole(2400, 2400, 600))
+    assert shown[225, 160].mean() > 120 > 40 > shown[590, 10].mean()
 
 
 def test_a_blurred_picture_is_as_scipy_blurs_it() -> None:

@@ -61,6 +61,27 @@ def sources_of(mask: NDArray[np.bool_], height: float, origin: Origin) -> Source
                      np.full(len(x), height), count[there] / len(rows)], axis=1)
 
 
+def small_sources(seeds: NDArray[np.float64], pixels: NDArray[np.int64],
+                  height: float) -> Sources:
+    """Sources that stand for areas too small to be met in a view: one in the middle of each.
+
+    Parameters
+    ----------
+    seeds : ndarray of float64, shape (n, 2)
+        x and y, picture pixels.
+    pixels : ndarray of int64, shape (n,)
+        Their sizes.
+    height : float
+        As in :func:`sources_of`.
+
+    Returns
+    -------
+    ndarray of float64, shape (n, 4)
+    """
+    share = pixels / max(1, int(pixels.sum()))
+    return np.column_stack([seeds, np.full(len(seeds), height), share]).astype(np.float64)
+
+
 def light_on_form(form: Form, sources: Sources, reach: float) -> Real:
     """What each place of a form receives.
 

@@ -69,8 +69,8 @@ class Blur:
 
 
 @dataclass(frozen=True)
-class Spread:
-    """Grown by so many px all round, with an edge one pixel wide."""
+class _ByWidth:
+    """What looks no farther than its width, px."""
 
     by: float
 
@@ -78,6 +78,11 @@ class Spread:
     def reach(self) -> int:
         """Pixels beyond which nothing counts."""
         return math.ceil(self.by) + 1
+
+
+@dataclass(frozen=True)
+class Spread(_ByWidth):
+    """Grown by so many px all round, with an edge one pixel wide."""
 
     def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
         """Grow a plane; what is more than half covered counts."""
@@ -110,15 +115,8 @@ class Offset:
 
 
 @dataclass(frozen=True)
-class Fringe:
+class Fringe(_ByWidth):
     """Only what lies within so many px of the edge, inside it, fading inwards."""
-
-    by: float
-
-    @property
-    def reach(self) -> int:
-        """Pixels beyond which nothing counts."""
-        return math.ceil(self.by) + 1
 
     def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
         """Hollow a plane out; what is less than half covered is outside."""
@@ -129,15 +127,8 @@ class Fringe:
 
 
 @dataclass(frozen=True)
-class Band:
+class Band(_ByWidth):
     """Along the edge, on both sides of it, fading away from it over so many px."""
-
-    by: float
-
-    @property
-    def reach(self) -> int:
-        """Pixels beyond which nothing counts."""
-        return math.ceil(self.by) + 1
 
     def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
         """What lies along the edge of a plane; what is more than half covered is inside."""

@@ -11,6 +11,7 @@ from wardrobe.core.finish.focus import focus_plane
 from wardrobe.core.finish.given_off import (
     light_on_form,
     light_on_ground,
+    small_sources,
     sources_of,
 )
 from wardrobe.core.finish.sparks import Scatter, sparks_plane
@@ -138,6 +139,10 @@ class GivenOffPlane(Stage[Byte]):
     def make(self, get: Get) -> Byte:
         lamps = self.lamps.sample.view
         sources = sources_of(np.isin(get(self.lamps), self.rows), self.height, origin_of(lamps))
+        if not len(sources):
+            areas = get(self.sample.areas)
+            mine = np.isin(get(self.parts.shown), self.rows)
+            sources = small_sources(areas.seeds[mine].astype(np.float64) + 0.5, areas.pixels[mine], self.height)
         form, labels, parts = get(self.form), get(self.sample).labels, get(self.parts)
         plane = on_form(light_on_form(form, sources, self.reach), form, labels, self.view)
         ground = form.form_of_area[labels] == 0

@@ -73,9 +73,12 @@ def draw_pattern(pattern: Pattern, ground: Ground, picture: Byte | None,
         return out
     # What is turned away changes faster along its short axis: looked at more closely there.
     short = pixels * np.sin(np.deg2rad(pattern.degree))
-    places = 1 if pattern.degree > _HARDLY_TURNED else _PLACES
-    cover = np.mean([MOTIFS[pattern.motif](u, v + np.float32(at / short), pattern.share, pixels)
-                     for at in (np.arange(places) + 0.5) / places - 0.5], axis=0)
+    motif = MOTIFS[pattern.motif]
+    if pattern.degree > _HARDLY_TURNED:
+        cover = motif(u, v, pattern.share, pixels)
+    else:
+        cover = np.mean([motif(u, v + np.float32(at / short), pattern.share, pixels)
+                         for at in (np.arange(_PLACES) + 0.5) / _PLACES - 0.5], axis=0)
     out = np.empty((height, width, 4), np.uint8)
     out[..., :3] = from_hex(pattern.colour)
     out[..., 3] = np.rint(255 * pattern.strength * cover)

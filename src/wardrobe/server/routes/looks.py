@@ -86,7 +86,7 @@ def make_look_proposals(studio: StudioDep, piece_id: PathId,
     return propose_looks(studio.deriver, studio.pieces.recipe(piece_id), wish)
 
 
-@router.post("/characters/{character_id}/outfits", status_code=201)
+@router.post("/characters/{character_id}/outfits", status_code=201, dependencies=[WORK])
 def keep_outfit(studio: StudioDep, character_id: PathId, request: KeepOutfit) -> Character:
     """Keep a look on the character's card; an outfit of the same name is replaced."""
     recipe = studio.pieces.recipe(request.piece)
@@ -102,7 +102,7 @@ def remove_outfit(studio: StudioDep, character_id: PathId, name: str) -> Charact
     return studio.characters.remove_outfit(character_id, name)
 
 
-@router.post("/pieces/{piece_id}/wear-outfit")
+@router.post("/pieces/{piece_id}/wear-outfit", dependencies=[WORK])
 def wear_outfit(studio: StudioDep, piece_id: PathId, request: WearOutfit) -> WornOutfit:
     """Hang an outfit of the piece's character on its rail: parts are matched by name."""
     character = studio.characters.of_piece(piece_id)

@@ -6,6 +6,7 @@ import numpy as np
 from scipy import ndimage
 
 from wardrobe.core.colour import from_hex, oklch_to_srgb, srgb_to_oklch, to_bytes, to_hex
+from wardrobe.core.finish.planes import PLANES
 from wardrobe.core.finish.strength import strength_for
 from wardrobe.core.words.parts import gives_light, usual_role
 from wardrobe.recipe.document.finish import (
@@ -35,7 +36,6 @@ from wardrobe.recipe.reports.finishes.lay_out import (
 # looks painted on beyond a step of about 8.
 _LARGE = 0.08  # of the figure
 _BROKEN_UP, _HAIR_BAND, _IRIS, _BLUSH = 5.0, 7.0, 12.0, 6.5  # wanted steps, CIEDE2000
-_AIR = {"sky": 0.0, "far": 0.42, "near": 0.14, "floor": 0.0}
 _LEAST_EYE = 0.0004  # of the picture
 
 
@@ -192,8 +192,8 @@ def _air(g: Ground) -> list[Finish]:
     sky = next((p.base for _, p in seen if p.scenery == "sky"), g.recipe.background)
     layers = tuple(
         FinishDraft(name=f"air before {p.name}", paint=PlainColour(colour=sky),
-                    strength=_AIR[p.scenery], scope="parts", parts=(p.id,))
-        for _, p in seen if p.scenery and _AIR[p.scenery] and p.base != sky)
+                    strength=PLANES[p.scenery].air, scope="parts", parts=(p.id,))
+        for _, p in seen if p.scenery and PLANES[p.scenery].air and p.base != sky)
     return [Finish("air", "Air between", "What lies farther back takes on more of the sky.",
                    layers)] if layers else []
 
