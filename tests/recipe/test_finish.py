@@ -213,9 +213,9 @@ def test_light_given_off_spares_what_gives_it_and_falls_on_the_rest() -> None:
 
 
 def test_a_lamp_too_small_to_be_met_shines_all_the_same() -> None:
-    """A spark of a lamp, 11 px across in 2400: the ground beside it is brighter than far away."""
+    """A spark of a lamp, 12 px across in 2400: the ground beside it is brighter than far away."""
     ink = np.zeros((2400, 2400), np.uint8)
-    cv2.circle(ink, (600, 900), 8, 255, 4)
+    cv2.circle(ink, (600, 900), 7, 255, 2)
     cv2.circle(ink, (1700, 1200), 400, 255, 6)
     deriver, recipe = piece(ink)
     owner, labels = deriver.assignment(recipe).part_of_area, deriver.areas(recipe).labels
