@@ -142,7 +142,8 @@ class GivenOffPlane(Stage[Byte]):
         if not len(sources):
             areas = get(self.sample.areas)
             mine = np.isin(get(self.parts.shown), self.rows)
-            sources = small_sources(areas.seeds[mine].astype(np.float64) + 0.5, areas.pixels[mine], self.height)
+            sources = small_sources(areas.seeds[mine].astype(np.float64) + 0.5,
+                                    areas.pixels[mine], self.height)
         form, labels, parts = get(self.form), get(self.sample).labels, get(self.parts)
         plane = on_form(light_on_form(form, sources, self.reach), form, labels, self.view)
         ground = form.form_of_area[labels] == 0
