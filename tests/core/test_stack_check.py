@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from tests.drawings import piece
-from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.core.stack.check.repair import REPAIRS, repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, Stack, Tint, mapped
@@ -42,7 +42,7 @@ def layer(name: str, stack: Stack = STACK) -> Layer:
                 if isinstance(c, Layer) and c.name == name)
 
 
-def found(stack: Stack, code: str) -> Finding:
+def found(stack: Stack, code: str) -> StackFinding:
     return next(f for f in check_stack(stack) if f.code == code)
 
 

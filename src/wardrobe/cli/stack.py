@@ -7,7 +7,7 @@ from pathlib import Path
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.roles import placed_layers
@@ -32,7 +32,7 @@ def flatten_file(layered: Path, png: Path) -> None:
     print(f"{opened.stack.width} x {opened.stack.height} px")
 
 
-def _told(finding: Finding) -> dict[str, object]:
+def _told(finding: StackFinding) -> dict[str, object]:
     kept = ("code", "layer", "box", "count", "message")
     return {key: value for key, value in asdict(finding).items() if key in kept}
 

@@ -8,9 +8,11 @@ from typing import Annotated, Any, Literal
 from pydantic import AwareDatetime, Field, TypeAdapter
 
 from wardrobe.core.errors import WardrobeError
-from wardrobe.recipe.document.look import PIECE, LookId
+from wardrobe.recipe.checks import CHECKS
+from wardrobe.recipe.checks.report import Dismissed
+from wardrobe.recipe.document.look import PIECE, LookId, Wearer
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.document.types import Frozen
+from wardrobe.recipe.document.types import Frozen, Point
 
 MOST_EVENTS = 2000
 
@@ -41,6 +43,40 @@ class Answer(Frozen):
     date: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
+class Dismissal(Frozen):
+    """A finding was looked at and is left as it is, until what it measured changes.
+
+    Attributes
+    ----------
+    check : str
+        A key of CHECKS.
+    look : str
+        In which it was found; ``piece`` for the piece itself.
+    ids : tuple of str
+        Parts, layers, looks and passes that it is about.
+    measured : float
+        What was measured then.
+    place : (float, float) or None
+        Where, picture pixels.
+    reason : str
+    """
+
+    kind: Literal["dismissal"] = "dismissal"
+    check: Annotated[str, Field(max_length=40)]
+    look: Wearer = PIECE
+    ids: Annotated[tuple[Annotated[str, Field(max_length=40)], ...], Field(max_length=200)] = ()
+    measured: Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
+    place: Point | None = None
+    reason: Annotated[str, Field(max_length=500)] = ""
+
+
+class Reopening(Frozen):
+    """What was dismissed counts again; both stay on record."""
+
+    kind: Literal["reopening"] = "reopening"
+    dismissal: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
+
+
 class Withdrawal(Frozen):
     """An answer does not count any more; both stay on record."""
 
@@ -48,7 +84,7 @@ class Withdrawal(Frozen):
     answer: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
 
 
-Event = Annotated[Answer | Withdrawal, Field(discriminator="kind")]
+Event = Annotated[Answer | Withdrawal | Dismissal | Reopening, Field(discriminator="kind")]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 
 
@@ -74,6 +110,15 @@ def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
         except ValueError:
             raise EventRefusedError(f"There is no day {event.date}.") from None
         return event.model_copy(update={"name": _called(event.look, recipe)})
+    if isinstance(event, Dismissal):
+        if event.check not in CHECKS:
+            raise EventRefusedError(f"There is no check {event.check}.")
+        _called(event.look, recipe)
+        return event
+    if isinstance(event, Reopening):
+        if event.dismissal not in {d.number for d in dismissed(before)}:
+            raise EventRefusedError("This is not dismissed, or counts again already.")
+        return event
     counting = {h.number for h in standing(before)}
     if event.answer not in counting:
         raise EventRefusedError("This answer is not there, or was withdrawn already.")
@@ -85,6 +130,15 @@ def standing(events: Iterable[Happened]) -> list[Happened]:
     events = tuple(events)
     gone = {h.event.answer for h in events if isinstance(h.event, Withdrawal)}
     return [h for h in events if isinstance(h.event, Answer) and h.number not in gone]
+
+
+def dismissed(events: Iterable[Happened]) -> list[Dismissed]:
+    """The findings that are dismissed, the last of them first."""
+    events = tuple(events)
+    back = {h.event.dismissal for h in events if isinstance(h.event, Reopening)}
+    return [Dismissed(h.number, e.check, e.look, e.ids, e.measured, e.place, e.reason)
+            for h in reversed(events)
+            if isinstance(e := h.event, Dismissal) and h.number not in back]
 
 
 def _called(look: str | None, recipe: Recipe) -> str:

@@ -13,7 +13,16 @@ from wardrobe.server import problems
 from wardrobe.server.kept import NotModifiedError, not_modified
 from wardrobe.server.logs import configure_logs
 from wardrobe.server.openapi import describe
-from wardrobe.server.routes import characters, delivery, layered, looks, meta, pictures, pieces
+from wardrobe.server.routes import (
+    characters,
+    checks,
+    delivery,
+    layered,
+    looks,
+    meta,
+    pictures,
+    pieces,
+)
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
@@ -48,7 +57,7 @@ def create_app(settings: Settings | None = None, studio: Studio | None = None) -
     app.add_exception_handler(NotModifiedError, not_modified)
     describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
-                   looks.router, characters.router, meta.router):
+                   looks.router, checks.router, characters.router, meta.router):
         app.include_router(router)
 
     if WEB.is_dir():

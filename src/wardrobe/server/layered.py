@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import Opened
-from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.core.stack.check.canvas import where_on
 from wardrobe.core.stack.check.repair import repaired
 from wardrobe.core.stack.flatten import flatten
@@ -135,10 +135,10 @@ class LayeredFiles:
             raise NotFoundError("There is no such layer.")
         return layer_shape(layers[index], stack)
 
-    def findings(self, file_id: int) -> list[Finding]:
+    def findings(self, file_id: int) -> list[StackFinding]:
         """What a check notices."""
         asset = self._row(file_id).asset
-        return self._store(OfFile[list[Finding]](asset, "findings"),
+        return self._store(OfFile[list[StackFinding]](asset, "findings"),
                            lambda: check_stack(self._opened(asset).stack))
 
     def repair(self, file_id: int, which: list[int], report: Report,

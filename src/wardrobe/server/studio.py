@@ -19,6 +19,7 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.ink.shading import STYLES
+from wardrobe.recipe.checks.maps import any_picture
 from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.ink import Inking, InkShade
 from wardrobe.recipe.document.lighting import SideLight
@@ -191,7 +192,7 @@ class Studio:
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""
         view = view.within(*recipe.size)
-        return encode_png(draw(self.deriver, recipe, kind, view, draft))
+        return encode_png(self.store(any_picture(self.deriver, recipe, kind, view, draft)))
 
     def card(self, recipe: Recipe) -> Card:
         """The small picture for Home."""

@@ -51,6 +51,7 @@ export type TouchUp = Schemas["TouchUp"];
 export type JobState = Schemas["JobState"];
 export type Section = Schemas["Section"];
 export type StackLine = Schemas["StackLine"];
+export type StackFinding = Schemas["StackFinding"];
 export type Finding = Schemas["Finding"];
 export type Delivery = Schemas["Delivery"];
 export type LayeredFile = Schemas["LayeredFile"];
@@ -66,15 +67,18 @@ export type ProposedLook = Schemas["ProposedLook"];
 export type VaryWish = Schemas["ByHarmony"] | Schemas["ByPalette"] | Schemas["ByFew"] | Schemas["ByTime"];
 export type FormatInfo = Schemas["FormatInfo"];
 export type PartView = "parts" | "unclaimed" | "bases" | "borders" | "faults";
+/** What the checks measure, drawn over the picture; of a look, `values:k1`. */
+type MapName = "values" | "chroma" | "attention" | "outline";
+type MapKind = MapName | `${MapName}:${string}`;
 /** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
-export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | "before" | "lines" | PartView;
+export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | MapKind | "before" | "lines" | PartView;
 export type Gesture = Schemas["GestureRequest"]["gesture"];
 export type Character = Schemas["Character"];
 export type CardLine = Schemas["CardLine"];
 export type NamedPart = Schemas["NamedPart"];
 export type SavedNames = Schemas["SavedNames"];
 export type Starter = Schemas["Starter"];
-export type Step = "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "deliver";
+export type Step = "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "check" | "deliver";
 
 export interface View {
   x: number;
@@ -149,6 +153,7 @@ export const pieceShown = (piece: Piece): Shown => ({ ...piece, at: `/api/pieces
 export function askedKind(kind: PictureKind): { kind: string; last?: string; look?: string } {
   const [what, which] = kind.split(":");
   if (what === "look") return { kind: "picture", look: which };
+  if (what && which && what !== "picture") return { kind: what, look: which };
   return { kind: what ?? kind, ...(which ? { last: which } : {}) };
 }
 

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, need, type Schemas } from "./client";
+import { api, exactly, need, type Schemas } from "./client";
 import { tellProblem } from "./notice";
 
 export type Happened = Schemas["Happened"];
-type Event = Schemas["Answer"] | Schemas["Withdrawal"];
+type Event = Schemas["Answer"] | Schemas["Withdrawal"] | Schemas["Dismissal"] | Schemas["Reopening"];
 
+type Events = "/api/pieces/{piece_id}/events";
 const path = (piece: number) => ({ params: { path: { piece_id: piece } } });
 
 /** What happened to a piece besides its making; and to note more, which is true if it was. */
@@ -12,7 +13,8 @@ export function useEvents(piece: number) {
   const client = useQueryClient();
   const key = ["events", piece];
   const { data: events } = useQuery({
-    queryKey: key, queryFn: () => need(api.GET("/api/pieces/{piece_id}/events", path(piece))),
+    queryKey: key, queryFn: () => exactly<Events,
+      "get">(api.GET("/api/pieces/{piece_id}/events", path(piece))),
   });
   const note = async (event: Event): Promise<boolean> => {
     try {

@@ -812,6 +812,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Findings
+         * @description What the checks notice, those of one question or all; what matters most first, what was
+         *     dismissed last. ``revision`` only keeps browsers' caches apart.
+         */
+        get: operations["get_findings_api_pieces__piece_id__findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/finish-modes/{layer}": {
         parameters: {
             query?: never;
@@ -2168,6 +2189,23 @@ export interface components {
             name?: string | null;
         };
         /**
+         * CheckInfo
+         * @description A check in words: its question, what is wrong, why, from where on, and who says so.
+         */
+        CheckInfo: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            limit: components["schemas"]["Limit"];
+            /** Question */
+            question: string;
+            /** Repairs */
+            repairs: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
          * ChooseColours
          * @description Colours that are to be seen in a part's passes; None gives one back to the rule.
          */
@@ -2570,6 +2608,91 @@ export interface components {
             sheet?: components["schemas"]["ContactSheet"] | null;
         };
         /**
+         * Dismissal
+         * @description A finding was looked at and is left as it is, until what it measured changes.
+         *
+         *     Attributes
+         *     ----------
+         *     check : str
+         *         A key of CHECKS.
+         *     look : str
+         *         In which it was found; ``piece`` for the piece itself.
+         *     ids : tuple of str
+         *         Parts, layers, looks and passes that it is about.
+         *     measured : float
+         *         What was measured then.
+         *     place : (float, float) or None
+         *         Where, picture pixels.
+         *     reason : str
+         */
+        Dismissal: {
+            /** Check */
+            check: string;
+            /**
+             * Ids
+             * @default []
+             */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dismissal";
+            /**
+             * Look
+             * @default piece
+             */
+            look: "piece" | string;
+            /** Measured */
+            measured: number;
+            /** Place */
+            place?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * Dismissed
+         * @description What was dismissed: a finding as it was then.
+         *
+         *     Attributes
+         *     ----------
+         *     number : int
+         *         Of the event by which it was.
+         *     check : str
+         *     look : str
+         *         ``piece``, or the look that it was found in.
+         *     ids : tuple of str
+         *     measured : float
+         *     place : (float, float) or None
+         *         Middle of its box.
+         *     reason : str
+         */
+        Dismissed: {
+            /** Check */
+            check: string;
+            /** Ids */
+            ids: string[];
+            /** Look */
+            look: string;
+            /** Measured */
+            measured: number;
+            /** Number */
+            number: number;
+            /** Place */
+            place: [
+                number,
+                number
+            ] | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Drawing
          * @description A version of the drawing: assets named by their SHA-256.
          *
@@ -2707,24 +2830,28 @@ export interface components {
         };
         /**
          * Finding
-         * @description Something that was noticed.
+         * @description Something that is wrong with a piece, where, by how much, and what would mend it.
          *
          *     Attributes
          *     ----------
-         *     code : str
-         *         What, for programs.
-         *     layer : str
-         *         Path of the layer, or "" for the whole stack.
-         *     box : (int, int, int, int) or None
-         *         x, y, width, height of the place.
-         *     count : int
-         *         Pixels, pieces or layers.
-         *     message : str
-         *         What, and why it matters.
-         *     index : int or None
-         *         Of the layer, from the bottom.
-         *     repair : str or None
-         *         What a safe repair would do.
+         *     check, question : str
+         *         Keys of CHECKS and QUESTIONS.
+         *     subject : str
+         *     ids : tuple of str
+         *         What it is about.
+         *     names : tuple of str
+         *         What these are called.
+         *     measured, limit : float
+         *     unit : str
+         *     words : str
+         *         What was measured, in a sentence.
+         *     weight : float, 0..1
+         *         How much it matters beside others.
+         *     box : (x, y, width, height) or None
+         *     marks : tuple of tuples of (x, y)
+         *         Lines and dots on the picture, px.
+         *     repair : Repair or None
+         *     dismissed : Dismissed or None
          */
         Finding: {
             /** Box */
@@ -2734,18 +2861,39 @@ export interface components {
                 number,
                 number
             ] | null;
-            /** Code */
-            code: string;
-            /** Count */
-            count: number;
-            /** Index */
-            index?: number | null;
-            /** Layer */
-            layer: string;
-            /** Message */
-            message: string;
-            /** Repair */
-            repair?: string | null;
+            /** Check */
+            check: string;
+            dismissed: components["schemas"]["Dismissed"] | null;
+            /** Ids */
+            ids: string[];
+            /** Limit */
+            limit: number;
+            /** Marks */
+            marks: [
+                number,
+                number
+            ][][];
+            /** Measured */
+            measured: number;
+            /** Names */
+            names: string[];
+            /**
+             * Question
+             * @enum {string}
+             */
+            question: "reads" | "light" | "clean" | "ground" | "eye" | "order";
+            repair: components["schemas"]["Repair"] | null;
+            /**
+             * Subject
+             * @enum {string}
+             */
+            subject: "piece" | "part" | "border" | "pass" | "layer" | "area" | "look" | "place";
+            /** Unit */
+            unit: string;
+            /** Weight */
+            weight: number;
+            /** Words */
+            words: string;
         };
         /**
          * Finish
@@ -3254,7 +3402,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"];
+            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"];
             /** Number */
             number: number;
         };
@@ -4093,6 +4241,32 @@ export interface components {
             passes: components["schemas"]["PassShape"][];
         };
         /**
+         * Limit
+         * @description From where on a check notices something.
+         *
+         *     Attributes
+         *     ----------
+         *     value : float
+         *     unit : str
+         *     source : str
+         *         Whether it is published, common practice, or our own choice.
+         *     basis : str
+         *         The publication, or why.
+         */
+        Limit: {
+            /** Basis */
+            basis: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "published" | "common practice" | "own";
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * LineStretch
          * @description Lines between two parts, or inside of one.
          *
@@ -4456,6 +4630,8 @@ export interface components {
         Meta: {
             /** Amounts */
             amounts: components["schemas"]["Setting"][];
+            /** Checks */
+            checks: components["schemas"]["CheckInfo"][];
             /** Formats */
             formats: components["schemas"]["FormatInfo"][];
             /** Intakes */
@@ -4488,6 +4664,10 @@ export interface components {
             };
             /** Planes */
             planes: {
+                [key: string]: string;
+            };
+            /** Questions */
+            questions: {
                 [key: string]: string;
             };
             /** Schemes */
@@ -5335,7 +5515,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
+            kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline";
             /**
              * Look
              * @default piece
@@ -5788,6 +5968,35 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_touch_ups";
+        };
+        /**
+         * Reopening
+         * @description What was dismissed counts again; both stay on record.
+         */
+        Reopening: {
+            /** Dismissal */
+            dismissal: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reopening";
+        };
+        /**
+         * Repair
+         * @description An ordinary edit that would mend it.
+         *
+         *     Attributes
+         *     ----------
+         *     label : str
+         *         What it does.
+         *     edit : Edit
+         */
+        Repair: {
+            /** Edit */
+            edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetFinishAmount"] | components["schemas"]["SetFocus"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
+            /** Label */
+            label: string;
         };
         /**
          * RepairRequest
@@ -6570,6 +6779,48 @@ export interface components {
             strokes: components["schemas"]["SpotStroke"][];
         };
         /**
+         * StackFinding
+         * @description Something that was noticed.
+         *
+         *     Attributes
+         *     ----------
+         *     code : str
+         *         What, for programs.
+         *     layer : str
+         *         Path of the layer, or "" for the whole stack.
+         *     box : (int, int, int, int) or None
+         *         x, y, width, height of the place.
+         *     count : int
+         *         Pixels, pieces or layers.
+         *     message : str
+         *         What, and why it matters.
+         *     index : int or None
+         *         Of the layer, from the bottom.
+         *     repair : str or None
+         *         What a safe repair would do.
+         */
+        StackFinding: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Index */
+            index?: number | null;
+            /** Layer */
+            layer: string;
+            /** Message */
+            message: string;
+            /** Repair */
+            repair?: string | null;
+        };
+        /**
          * StackLine
          * @description A layer or a group.
          *
@@ -6982,7 +7233,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "deliver";
+            step: "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "check" | "deliver";
         };
         /**
          * WornOutfit
@@ -7706,7 +7957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Finding"][];
+                    "application/json": components["schemas"]["StackFinding"][];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -8722,7 +8973,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"];
+                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"];
             };
         };
         responses: {
@@ -8767,6 +9018,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FigureOffer"];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_findings_api_pieces__piece_id__findings_get: {
+        parameters: {
+            query?: {
+                question?: ("reads" | "light" | "clean" | "ground" | "eye" | "order") | null;
+                look?: "piece" | string;
+                revision?: number | null;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
                 };
             };
             /** @description The browser has it. */
@@ -9352,7 +9648,7 @@ export interface operations {
     get_picture_api_pieces__piece_id__picture_get: {
         parameters: {
             query: {
-                kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults";
+                kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline";
                 last?: ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground") | null;
                 look?: "piece" | string;
                 revision?: number | null;
@@ -9799,7 +10095,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Finding"][];
+                    "application/json": components["schemas"]["StackFinding"][];
                 };
             };
             400: components["responses"]["Refused400"];

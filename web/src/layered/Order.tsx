@@ -4,14 +4,14 @@ import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, exactly, type Finding, type JobState, type LayeredFile } from "../api/client";
+import { api, exactly, type StackFinding, type JobState, type LayeredFile } from "../api/client";
 import { follow } from "../api/jobs";
 import { tell, tellProblem } from "../api/notice";
 import { Findings } from "../stack/Findings";
 
 interface Props {
   file: LayeredFile;
-  findings: Finding[] | undefined;
+  findings: StackFinding[] | undefined;
   lit: number | null;
   onLight: (index: number | null) => void;
 }

@@ -4,6 +4,7 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { Link, useNavigate } from "react-router";
 import type { Piece, Step } from "../api/client";
+import { useFindings } from "../api/checks";
 import { useCut, useMeta } from "../api/pieces";
 import { Figure } from "../theme/Figure";
 import { STEPS } from "./steps";
@@ -15,6 +16,7 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
   const navigate = useNavigate();
   const shares = useMeta().data?.step_shares;
   const { data: cut } = useCut(piece);
+  const findings = useFindings(piece).open.length;
   const spent = Object.values(piece.spent_minutes).reduce((a, b) => a + b, 0);
   return (
     <Box component="nav" aria-label="Steps"
@@ -32,13 +34,13 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
       {STEPS.map((entry) => {
         const planned = piece.planned_minutes * (shares?.[entry.key] ?? 1 / STEPS.length);
         const done = piece.spent_minutes[entry.key] ?? 0;
-        const open = entry.open?.(cut);
+        const open = entry.open?.({ cut, findings });
         const here = entry.key === step;
         return (
           <ButtonBase key={entry.key} onClick={() => void navigate(`/piece/${piece.id}/${entry.key}`)}
             aria-current={here ? "step" : undefined}
             sx={{
-              flex: `${planned} 1 0`, minWidth: 104, position: "relative", px: 1.25, pb: 1.25, borderLeft: 1,
+              flex: `${planned} 1 0`, minWidth: 110, position: "relative", px: 1.25, pb: 1.25, borderLeft: 1,
                 borderColor: "divider",
               justifyContent: "space-between", textAlign: "left", gap: 0.5,
               bgcolor: here ? "background.default" : undefined, color: here ? "primary.main" : "text.primary",

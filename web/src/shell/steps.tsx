@@ -2,12 +2,18 @@ import { lazy, type ComponentType } from "react";
 import type { Cut, Step } from "../api/client";
 import type { StepProps } from "../steps/StepProps";
 
+/** What is known of a piece without going to its steps. */
+interface Known {
+  cut: Cut | undefined;
+  findings: number;
+}
+
 interface StepEntry {
   key: Step;
   label: string;
   Screen: ComponentType<StepProps>;
   /** What is unfinished in this step, in a few words. */
-  open?: (cut: Cut | undefined) => string | null;
+  open?: (known: Known) => string | null;
 }
 
 type Load = () => Promise<ComponentType<StepProps>>;
@@ -31,7 +37,7 @@ export const STEPS: StepEntry[] = [
     key: "parts",
     label: "Parts",
     Screen: screen(async () => (await import("../steps/parts/PartsStep")).PartsStep),
-    open: (cut) => (cut?.unclaimed ? `${cut.unclaimed} ${cut.unclaimed === 1 ? "area" : "areas"}` : null),
+    open: ({ cut }) => (cut?.unclaimed ? `${cut.unclaimed} ${cut.unclaimed === 1 ? "area" : "areas"}` : null),
   },
   { key: "colour", label: "Colour",
     Screen: screen(async () => (await import("../steps/colour/ColourStep")).ColourStep) },
@@ -39,6 +45,8 @@ export const STEPS: StepEntry[] = [
   { key: "finish", label: "Finish",
     Screen: screen(async () => (await import("../steps/finish/FinishStep")).FinishStep) },
   { key: "looks", label: "Looks", Screen: screen(async () => (await import("../steps/looks/LooksStep")).LooksStep) },
+  { key: "check", label: "Check", Screen: screen(async () => (await import("../steps/check/CheckStep")).CheckStep),
+    open: ({ findings }) => (findings ? String(findings) : null) },
   { key: "deliver", label: "Deliver",
     Screen: screen(async () => (await import("../steps/deliver/DeliverStep")).DeliverStep) },
 ];

@@ -1,14 +1,15 @@
 import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
 import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { Finding } from "../api/client";
+import type { StackFinding } from "../api/client";
 import { useCamera } from "../picture/camera";
 import { Findings } from "./Findings";
 
 afterEach(cleanup);
 
-const finding = (code: string, more: Partial<Finding> = {}) => ({ code, layer: "coat / shade", box: null, count: 1200,
-  message: "Why it matters.", index: 4, repair: null, ...more }) as Finding;
+const finding = (code: string, more: Partial<StackFinding> = {}) => ({ code, layer: "coat / shade", box: null,
+  count: 1200,
+  message: "Why it matters.", index: 4, repair: null, ...more }) as StackFinding;
 const LIST = [finding("pinhole", { box: [10, 20, 30, 40], repair: "Fill them from beside" }),
   finding("unnamed", { index: 7, repair: "Name it after its purpose" }),
   finding("not-flat", { layer: "", index: null })];

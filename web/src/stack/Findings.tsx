@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import Typography from "@mui/material/Typography";
-import type { Finding } from "../api/client";
+import type { StackFinding } from "../api/client";
 import { useCamera } from "../picture/camera";
 import { Figure } from "../theme/Figure";
 
@@ -23,7 +23,7 @@ const COUNTED = new Set(["unnamed", "duplicate-name", "empty", "differs", "lefto
   "shade-wrong-way", "light-wrong-way"]);
 
 interface Props {
-  findings: Finding[];
+  findings: StackFinding[];
   lit: number | null;
   onLight: (index: number | null) => void;
   /** Places in the list that are to be repaired; without it there is nothing to choose. */

@@ -338,6 +338,11 @@ class Recipe(Frozen):
         check_spots(self.finish)
         return self
 
+    def only(self, *names: str) -> "Recipe":
+        """The same picture with nothing decided about it but what is named: a slice."""
+        return Recipe.model_construct(source=self.source, frame=self.frame,
+                                      **{name: getattr(self, name) for name in names})
+
     @property
     def size(self) -> tuple[int, int]:
         """Width and height of the picture, px."""

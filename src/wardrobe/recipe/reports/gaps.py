@@ -86,13 +86,23 @@ def report_gaps(deriver: Deriver, recipe: Recipe) -> GapReport:
         cut = deriver.areas(recipe), deriver.assignment(recipe)
     except NoClosedAreaError:
         cut = None
-    lines = [_line(gaps, k, cut, recipe) for k in range(len(gaps))]
-    lines.sort(key=lambda g: (g.state != "undecided", not g.listed, GROUPS.index(g.group),
-                              -g.doubt))
-    perimeter = [g for g in lines
-                 if g.state == "undecided" and g.group == "outline" and g.doubt < TOO_DOUBTFUL]
+    lines = gap_lines(gaps, cut, recipe)
+    perimeter = [g for g in lines if opens_outline(g)]
     return GapReport(gaps.line_width, _perimeter(perimeter, recipe), len(perimeter), lines,
                      [(x, y) for x, y in gaps.tips.tolist()])
+
+
+def gap_lines(gaps: Gaps, cut: tuple[Areas, Assignment] | None, recipe: Recipe) -> list[GapLine]:
+    """All gaps in the order in which they are asked about; of the recipe closings, gaps that are
+    left open and names of parts are read."""
+    lines = [_line(gaps, k, cut, recipe) for k in range(len(gaps))]
+    return sorted(lines, key=lambda g: (g.state != "undecided", not g.listed,
+                                        GROUPS.index(g.group), -g.doubt))
+
+
+def opens_outline(gap: GapLine) -> bool:
+    """Whether a gap is undecided and likely to let the ground in."""
+    return gap.state == "undecided" and gap.group == "outline" and gap.doubt < TOO_DOUBTFUL
 
 
 def leak_to(deriver: Deriver, recipe: Recipe, goal: Point, start: Point | None) -> Leak:

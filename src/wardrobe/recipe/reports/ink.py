@@ -13,6 +13,11 @@ from wardrobe.recipe.document.ink import Inking
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.cut import Cut
+from wardrobe.recipe.stages.graph import Graph
+from wardrobe.recipe.stages.ink import LineImage
+from wardrobe.recipe.stages.inked import Owners, SmallInk, StretchesSeen
+from wardrobe.recipe.stages.stage import Get, Stage
 
 EDGE = 1400  # px at which lines are measured
 FAINT_WIDTHS = 3.0  # line widths that may be faint without being told
@@ -77,43 +82,68 @@ class InkReport:
 
 def report_ink(deriver: Deriver, recipe: Recipe) -> InkReport:
     """Measure the lines of a piece as they are seen."""
-    if recipe.ink.drawing is not None:  # it is printed instead of lines
-        return InkReport((), LEAST_STEP, None)
-    view = View.whole(*recipe.size, EDGE)
-    get, stages = deriver.store, deriver.stages(recipe)
-    image, pairs = get(stages.line_image(view)), get(stages.line_table.owners)
-    seen, ink = get(stages.stretches_seen(view)), get(stages.small_ink(view))
-    width = max(1.0, get(stages.areas).line_width * view.scale)
-    at = np.flatnonzero(ink.ravel() > _HALF)
-    which, colours = seen.ravel()[at], image.reshape(-1, 4)[at, :3].astype(float)
-    if not recipe.ink.on:
-        colours[:] = from_hex(recipe.lines.colour)
-    else:
-        plain, amount = np.array(from_hex(recipe.lines.colour), float), recipe.ink.amount
-        colours = plain + amount * (colours - plain)
-    bases = np.array([from_hex(recipe.background), *(from_hex(p.base) for p in recipe.parts)],
-                     float)
-    steps = _steps(recipe.ink, colours, bases, pairs, which)
-    runs = _runs(at[steps < LEAST_STEP], ink.shape)[at]
-    ids = ["ground", *(p.id for p in recipe.parts)]
-    found = []
-    for stretch in np.unique(which):
-        front, behind = pairs[stretch].tolist()
-        mine = np.flatnonzero(which == stretch)
-        if front == 0 or len(mine) < _SHORT_WIDTHS * width**2:
-            continue
-        faint = float(np.bincount(runs[mine])[1:].max(initial=0)) / width
-        colour = to_hex(tuple(np.rint(colours[mine].mean(axis=0)).astype(int).tolist()))
-        beside = "itself" if front == behind else ids[behind]
-        told = faint > FAINT_WIDTHS * width
-        found.append(LineStretch(
-            ids[front], beside, colour, round(float(steps[mine].mean()), 1),
-            round(len(mine) / width / view.scale, 1), round(faint / view.scale, 1),
-            any(o.between in ({ids[front], beside}, {ids[front], None}) for o in recipe.ink.own),
-            to_hex(stood_off(from_hex(colour), (_rgb(bases[front]), _rgb(bases[behind]))))
-            if told else None, _beads(at[mine], ink.shape, view.scale)))
-    found.sort(key=lambda s: (s.mend is None, -s.faint if s.mend else -s.length))
-    return InkReport(tuple(found), LEAST_STEP, _mended(recipe, bases, found))
+    return deriver.store(measured_ink(deriver.stages(recipe)))
+
+
+@dataclass(frozen=True, eq=False)
+class MeasuredInk(Stage[InkReport]):
+    """The lines of a piece, measured as they are seen."""
+
+    image: LineImage
+    owners: Owners
+    seen: StretchesSeen
+    ink: SmallInk
+    areas: Cut
+    recipe: Recipe
+    view: View
+
+    def make(self, get: Get) -> InkReport:
+        recipe, view = self.recipe, self.view
+        if recipe.ink.drawing is not None:  # it is printed instead of lines
+            return InkReport((), LEAST_STEP, None)
+        image, pairs = get(self.image), get(self.owners)
+        seen, ink = get(self.seen), get(self.ink)
+        width = max(1.0, get(self.areas).line_width * view.scale)
+        at = np.flatnonzero(ink.ravel() > _HALF)
+        which, colours = seen.ravel()[at], image.reshape(-1, 4)[at, :3].astype(float)
+        if not recipe.ink.on:
+            colours[:] = from_hex(recipe.lines.colour)
+        else:
+            plain, amount = np.array(from_hex(recipe.lines.colour), float), recipe.ink.amount
+            colours = plain + amount * (colours - plain)
+        bases = np.array([from_hex(recipe.background), *(from_hex(p.base) for p in recipe.parts)],
+                         float)
+        steps = _steps(recipe.ink, colours, bases, pairs, which)
+        runs = _runs(at[steps < LEAST_STEP], ink.shape)[at]
+        ids = ["ground", *(p.id for p in recipe.parts)]
+        found = []
+        for stretch in np.unique(which):
+            front, behind = pairs[stretch].tolist()
+            mine = np.flatnonzero(which == stretch)
+            if front == 0 or len(mine) < _SHORT_WIDTHS * width**2:
+                continue
+            faint = float(np.bincount(runs[mine])[1:].max(initial=0)) / width
+            colour = to_hex(tuple(np.rint(colours[mine].mean(axis=0)).astype(int).tolist()))
+            beside = "itself" if front == behind else ids[behind]
+            told = faint > FAINT_WIDTHS * width
+            found.append(LineStretch(
+                ids[front], beside, colour, round(float(steps[mine].mean()), 1),
+                round(len(mine) / width / view.scale, 1), round(faint / view.scale, 1),
+                any(o.between in ({ids[front], beside}, {ids[front], None})
+                    for o in recipe.ink.own),
+                to_hex(stood_off(from_hex(colour), (_rgb(bases[front]), _rgb(bases[behind]))))
+                if told else None, _beads(at[mine], ink.shape, view.scale)))
+        found.sort(key=lambda s: (s.mend is None, -s.faint if s.mend else -s.length))
+        return InkReport(tuple(found), LEAST_STEP, _mended(recipe, bases, found))
+
+
+def measured_ink(graph: Graph) -> MeasuredInk:
+    """What measures the lines of a piece."""
+    recipe, view = graph.recipe, View.whole(*graph.recipe.size, EDGE)
+    return MeasuredInk(
+        graph.line_image(view), graph.line_table.owners, graph.stretches_seen(view),
+        graph.small_ink(view), graph.areas, recipe.only("ink", "lines", "background", "parts"),
+        view)
 
 
 def _rgb(colour: Float) -> tuple[int, int, int]:

@@ -8,13 +8,17 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from wardrobe.core.form.folds import border_distance
-from wardrobe.core.layers.layer import Masks
 from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.document.model import Recipe, ground_rows
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.cut import Assigned
+from wardrobe.recipe.stages.form import AnyForm
+from wardrobe.recipe.stages.graph import Graph
+from wardrobe.recipe.stages.picture import DrawnMasks
+from wardrobe.recipe.stages.stage import Get, Stage
 
 Byte = NDArray[np.uint8]
 
@@ -102,7 +106,8 @@ def report_light(deriver: Deriver, recipe: Recipe) -> LightReport:
     figure = ~np.isin(masks.parts, list(ground_rows(recipe.parts)))
     passes = [count_shapes(name, masks.level(name) > 127, figure)
               for name in masks.keys if not PASSES[name].soft]
-    return LightReport(passes, _audit(deriver, recipe, view, masks), touch_ups_elsewhere(recipe),
+    audit = deriver.store(audited_light(deriver.stages(recipe)))
+    return LightReport(passes, list(audit), touch_ups_elsewhere(recipe),
                        deriver.front_to_behind(recipe), deriver.casting(recipe))
 
 
@@ -141,30 +146,58 @@ def count_shapes(name: str, mask: NDArray[np.bool_], figure: NDArray[np.bool_]) 
     return PassShape(name, int(islands), holes, float(mask.sum() / max(1, figure.sum())))
 
 
-def _audit(deriver: Deriver, recipe: Recipe, view: View, masks: Masks) -> list[PartLight]:
-    if "shade" not in masks.keys:
-        return []
-    form = deriver.form(recipe)
-    grid = form.grid
-    rows, columns = np.mgrid[:grid.shape[0], :grid.shape[1]]
-    ys = np.clip(((rows + 0.5) / grid.scale + grid.y) * view.scale, 0, view.shape[0] - 1)
-    xs = np.clip(((columns + 0.5) / grid.scale + grid.x) * view.scale, 0, view.shape[1] - 1)
-    dark = masks.level("shade")[ys.astype(int), xs.astype(int)] > 127
-    owners = form.owners(deriver.assignment(recipe).part_of_area)
-    # What mirrors a horizon tells nothing of the light.
-    telling = np.array([True, *(MATERIALS[p.material].gleam != "horizon" for p in recipe.parts)])
-    rows_of = np.asarray((owners * telling[owners])[form.labels], np.int32)
-    # How far inside its part a pixel lies: the innermost is where an arrow points.
-    room = border_distance(rows_of)
-    inmost = ndimage.maximum_position(room, rows_of, np.arange(len(recipe.parts) + 1))
+@dataclass(frozen=True, eq=False)
+class AuditedLight(Stage[tuple[PartLight, ...]]):
+    """The light that each part's shade implies.
 
-    def judged(told: Implied) -> PartLight:
-        away = (told.azimuth - recipe.light.azimuth + 180) % 360 - 180
-        y, x = inmost[told.label]
-        return PartLight(
-            recipe.parts[told.label - 1].id, grid.x + (int(x) + 0.5) / grid.scale,
-            grid.y + (int(y) + 0.5) / grid.scale, told.azimuth, told.confidence, told.clear,
-            round(away, 1),
-            told.clear >= CLEAR and abs(away) > ASTRAY)
+    Attributes
+    ----------
+    ids : tuple of str
+        Parts in the order of their rows.
+    telling : tuple of bool
+        Whether a part's shade tells of the light: what mirrors a horizon tells nothing.
+    """
 
-    return [judged(told) for told in audit_light(form.normals, rows_of, dark)]
+    masks: DrawnMasks
+    form: AnyForm
+    assigned: Assigned
+    ids: tuple[str, ...]
+    telling: tuple[bool, ...]
+    azimuth: float
+    view: View
+
+    def make(self, get: Get) -> tuple[PartLight, ...]:
+        masks, view = get(self.masks), self.view
+        if "shade" not in masks.keys:
+            return ()
+        form = get(self.form)
+        grid = form.grid
+        rows, columns = np.mgrid[:grid.shape[0], :grid.shape[1]]
+        ys = np.clip(((rows + 0.5) / grid.scale + grid.y) * view.scale, 0, view.shape[0] - 1)
+        xs = np.clip(((columns + 0.5) / grid.scale + grid.x) * view.scale, 0, view.shape[1] - 1)
+        dark = masks.level("shade")[ys.astype(int), xs.astype(int)] > 127
+        owners = form.owners(get(self.assigned).part_of_area)
+        rows_of = np.asarray((owners * np.array([True, *self.telling])[owners])[form.labels],
+                             np.int32)
+        # How far inside its part a pixel lies: the innermost is where an arrow points.
+        room = border_distance(rows_of)
+        inmost = ndimage.maximum_position(room, rows_of, np.arange(len(self.ids) + 1))
+
+        def judged(told: Implied) -> PartLight:
+            away = (told.azimuth - self.azimuth + 180) % 360 - 180
+            y, x = inmost[told.label]
+            return PartLight(
+                self.ids[told.label - 1], float(grid.x + (int(x) + 0.5) / grid.scale),
+                float(grid.y + (int(y) + 0.5) / grid.scale), told.azimuth, told.confidence,
+                told.clear, round(away, 1), told.clear >= CLEAR and abs(away) > ASTRAY)
+
+        return tuple(judged(told) for told in audit_light(form.normals, rows_of, dark))
+
+
+def audited_light(graph: Graph) -> AuditedLight:
+    """What audits the shade of a piece."""
+    recipe, view = graph.recipe, View.whole(*graph.recipe.size, EDGE)
+    return AuditedLight(graph.masks(view), graph.form, graph.assigned,
+                        tuple(p.id for p in recipe.parts),
+                        tuple(MATERIALS[p.material].gleam != "horizon" for p in recipe.parts),
+                        recipe.light.azimuth, view)

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Path, Response
 from fastapi.responses import FileResponse
 
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.check import Finding, check_stack
+from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports.section import Section, stack_section
@@ -69,7 +69,7 @@ def get_stack_layer(studio: StudioDep, piece_id: PathId, index: PathIndex,
 
 
 @router.get("/pieces/{piece_id}/stack/findings", dependencies=[WORK])
-def check_own_stack(studio: StudioDep, piece_id: PathId) -> list[Finding]:
+def check_own_stack(studio: StudioDep, piece_id: PathId) -> list[StackFinding]:
     """What a check of the stack notices, before it is delivered."""
     return check_stack(studio.deriver.stack(studio.pieces.recipe(piece_id)))
 

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.check import Finding
+from wardrobe.core.stack.check import StackFinding
 from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.edits import ChangePart, ChooseColours, TouchUpPass
 from wardrobe.recipe.exchange.layered.take_back import (
@@ -101,7 +101,7 @@ def get_layer(studio: StudioDep, file_id: PathId, index: PathIndex, held: HeldDe
 
 
 @router.get("/{file_id}/findings", dependencies=[WORK])
-def get_findings(studio: StudioDep, file_id: PathId) -> list[Finding]:
+def get_findings(studio: StudioDep, file_id: PathId) -> list[StackFinding]:
     """What a check of the file notices."""
     return studio.layered.findings(file_id)
 

@@ -23,11 +23,13 @@ from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.shades.illumination import LIGHTS
 from wardrobe.core.shades.steps import SPANS, TWO_COLOURS
 from wardrobe.core.timing.plan import STEPS, plan_steps
+from wardrobe.recipe.checks import CHECKS, QUESTIONS
 from wardrobe.recipe.document.name_sets import NAME_SETS
 from wardrobe.server.deliveries import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
 from wardrobe.server.schemas.delivery import FormatInfo
 from wardrobe.server.schemas.meta import (
+    CheckInfo,
     LightInfo,
     Meta,
     MethodInfo,
@@ -64,5 +66,8 @@ def get_meta(studio: StudioDep) -> Meta:
                  for v in VISIONS.values()],
         formats=[FormatInfo(key=key, label=d.label, hint=d.hint, group=d.group, options=d.options)
                  for key, d in DELIVERABLES.items()],
+        questions={key: text for key, text in QUESTIONS.items()},
+        checks=[CheckInfo(key=c.key, question=c.question, label=c.label, why=c.why, limit=c.limit,
+                          repairs=c.repair is not None) for c in CHECKS.values()],
         most_file_bytes=studio.settings.most_file_bytes,
         memory_bytes=studio.memory.most_bytes)

@@ -13,6 +13,7 @@ from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.lines.leak import Leak
 from wardrobe.core.shades.illumination import shade_hues
+from wardrobe.recipe.checks.maps import any_picture
 from wardrobe.recipe.document.finish import FinishId
 from wardrobe.recipe.document.look import Wearer
 from wardrobe.recipe.document.model import Recipe
@@ -33,7 +34,7 @@ from wardrobe.recipe.reports.palettes import PaletteOffer, first_palettes
 from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
 from wardrobe.recipe.reports.rail import side_by_side
 from wardrobe.recipe.reports.sheet import Sheet, colour_sheet
-from wardrobe.recipe.stages.views import picture_stage, upto
+from wardrobe.recipe.stages.views import upto
 from wardrobe.server.routes.common import (
     KEPT,
     KEPT_PNG,
@@ -74,7 +75,7 @@ def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn, held: Hel
     recipe = dressed(studio.pieces.recipe(piece_id), look)
     if last is not None:
         recipe = upto(recipe, last)
-    stage = picture_stage(studio.deriver, recipe, kind, view_of(view).within(*recipe.size))
+    stage = any_picture(studio.deriver, recipe, kind, view_of(view).within(*recipe.size))
     return held.png(lambda: encode_png(studio.store(stage)), stage)
 
 

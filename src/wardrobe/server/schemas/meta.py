@@ -7,6 +7,7 @@ from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.intake import Intake
 from wardrobe.core.setting import Setting
 from wardrobe.core.shades.steps import Span
+from wardrobe.recipe.checks.finding import Limit
 from wardrobe.recipe.document.name_sets import NamedParts
 from wardrobe.server.schemas.delivery import FormatInfo
 
@@ -46,6 +47,17 @@ class LightInfo(BaseModel):
     note: str
 
 
+class CheckInfo(BaseModel):
+    """A check in words: its question, what is wrong, why, from where on, and who says so."""
+
+    key: str
+    question: str
+    label: str
+    why: str
+    limit: Limit
+    repairs: bool
+
+
 class OperatorInfo(BaseModel):
     """What can be done to a shape, in words."""
 
@@ -82,5 +94,7 @@ class Meta(BaseModel):
     modes: list[str]
     schemes: list[SchemeInfo]
     visions: list[VisionInfo]
+    questions: dict[str, str]
+    checks: list[CheckInfo]
     most_file_bytes: int
     memory_bytes: int

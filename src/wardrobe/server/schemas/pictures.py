@@ -29,7 +29,7 @@ class ViewRequest(BaseModel):
 
 
 PictureKind = Literal["picture", "before", "lines", "parts", "unclaimed", "bases", "borders",
-                      "faults"]
+                      "faults", "values", "chroma", "attention", "outline"]
 
 
 class PreviewRequest(BaseModel):

@@ -17,7 +17,8 @@ MOST_ID = 2**53 - 1  # what every reader of JSON keeps exactly, RFC 8259
 Id = Annotated[int, Field(ge=1, le=MOST_ID)]
 Revision = Annotated[int, Field(ge=0, le=MOST_ID)]
 Minutes = Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)]
-StepName = Literal["lines", "parts", "colour", "light", "finish", "looks", "deliver"]
+StepName = Literal["lines", "parts", "colour", "light", "finish", "looks", "check",
+                   "deliver"]
 
 
 class PieceCard(BaseModel):

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from wardrobe.core.stack.check.canvas import EDGE, FAINT, Canvas, alpha_on, where_on
-from wardrobe.core.stack.check.finding import Finding, Mask, about, box_of, grown, pieces
+from wardrobe.core.stack.check.finding import Mask, StackFinding, about, box_of, grown, pieces
 from wardrobe.core.stack.model import Layer
 from wardrobe.core.stack.roles import Placed
 
@@ -27,7 +27,7 @@ def base_of(placed: Placed, layers: list[Placed], canvas: Canvas) -> Mask | None
     return covered
 
 
-def check_bounds(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_bounds(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Paint beside the figure, and passes beside their base."""
     figure = grown(canvas.figure, EDGE)
     bases: dict[int, Mask | None] = defaultdict(lambda: None)
@@ -71,7 +71,7 @@ def leftovers(layer: Layer, canvas: Canvas) -> Mask:
     return found
 
 
-def check_leftovers(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_leftovers(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Pieces of a few pixels."""
     for placed in layers:
         if placed.role in ("lines", "silhouette", "mask"):

@@ -13,7 +13,7 @@ Box = tuple[int, int, int, int]
 
 
 @dataclass(frozen=True)
-class Finding:
+class StackFinding:
     """Something that was noticed.
 
     Attributes
@@ -43,9 +43,10 @@ class Finding:
     repair: str | None = None
 
 
-def about(placed: Placed, code: str, count: int, message: str, box: Box | None = None) -> Finding:
+def about(placed: Placed, code: str, count: int, message: str,
+          box: Box | None = None) -> StackFinding:
     """A finding about one layer."""
-    return Finding(code, placed.path, box, count, message, placed.order)
+    return StackFinding(code, placed.path, box, count, message, placed.order)
 
 
 def grown(mask: Mask, reach: int) -> Mask:

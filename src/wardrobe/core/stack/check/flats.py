@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.stack.check.canvas import EDGE, FAINT, Canvas
-from wardrobe.core.stack.check.finding import Finding, Mask, about, box_of, grown, pieces
+from wardrobe.core.stack.check.finding import Mask, StackFinding, about, box_of, grown, pieces
 from wardrobe.core.stack.model import Layer, Tint
 from wardrobe.core.stack.roles import Placed
 
@@ -43,7 +43,7 @@ def specks(layer: Layer) -> Mask:
     return found
 
 
-def check_flats(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_flats(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Flats that are not opaque, hold two colours, specks, or shading."""
     for placed in layers:
         layer = placed.layer
@@ -58,7 +58,7 @@ def check_flats(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
             yield from _colours_of(placed, layer.paint)
 
 
-def _colours_of(placed: Placed, pixels: NDArray[np.uint8]) -> Iterator[Finding]:
+def _colours_of(placed: Placed, pixels: NDArray[np.uint8]) -> Iterator[StackFinding]:
     layer = placed.layer
     painted = layer.alpha > FAINT
     inner = grown(painted, -EDGE)
@@ -98,7 +98,7 @@ def bare(canvas: Canvas) -> tuple[Mask, Mask]:
     return ((sizes > 0) & (sizes <= _PINHOLE))[numbers], (sizes > _PINHOLE)[numbers]
 
 
-def check_complete(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_complete(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Places inside the figure that no flat covers."""
     if not canvas.flats.any():
         return
@@ -108,4 +108,4 @@ def check_complete(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
             ("unclaimed", forgotten, "Places inside the figure belong to no flat: the ground "
              "shows through.")):
         if mask.any():
-            yield Finding(code, "", box_of(mask), int(mask.sum()), message)
+            yield StackFinding(code, "", box_of(mask), int(mask.sum()), message)

@@ -8,7 +8,7 @@ import numpy as np
 from wardrobe.core.colour import delta_e_2000, srgb_to_lab
 from wardrobe.core.lines.width import line_width
 from wardrobe.core.stack.check.canvas import Canvas
-from wardrobe.core.stack.check.finding import Finding, Mask, about, box_of
+from wardrobe.core.stack.check.finding import Mask, StackFinding, about, box_of
 from wardrobe.core.stack.model import Layer, Tint
 from wardrobe.core.stack.roles import Placed
 
@@ -45,7 +45,7 @@ def colour_on_ink(layer: Layer) -> Mask:
     return found
 
 
-def check_ink_colour(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_ink_colour(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Colour on the layer of the lines."""
     for placed in layers:
         # What is clipped to the lines is meant to colour them.

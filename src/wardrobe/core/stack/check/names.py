@@ -5,13 +5,13 @@ from collections import Counter
 from collections.abc import Iterator
 
 from wardrobe.core.stack.check.canvas import Canvas
-from wardrobe.core.stack.check.finding import Finding, about
+from wardrobe.core.stack.check.finding import StackFinding, about
 from wardrobe.core.stack.roles import Placed
 
 _GENERIC = re.compile(r"(layer|group|copy|new|untitled|paint|[\s#\d._()-])*", re.IGNORECASE)
 
 
-def check_names(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_names(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Layers without a name of their own, and layers that share one."""
     for placed in layers:
         if _GENERIC.fullmatch(placed.layer.name.strip()):
@@ -24,7 +24,7 @@ def check_names(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
                         "painting on the wrong one is easily done.")
 
 
-def check_empty(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_empty(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Layers on which nothing is painted."""
     for placed in layers:
         if not placed.layer.alpha.any():

@@ -4,7 +4,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator
 
 from wardrobe.core.stack.check.canvas import FAINT, Canvas, alpha_on
-from wardrobe.core.stack.check.finding import Finding, about, box_of
+from wardrobe.core.stack.check.finding import StackFinding, about, box_of
 from wardrobe.core.stack.roles import Placed
 
 _COVERED = 0.02  # share of the lines that must lie under something to be worth a word
@@ -12,7 +12,7 @@ _MATTERS = 0.002  # share of the picture from which a hidden layer is worth a wo
 Settings = tuple[str, float]
 
 
-def check_lines(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_lines(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Lines that something covers."""
     for placed in layers:
         if placed.role != "lines" or not placed.shown:
@@ -48,7 +48,7 @@ def _settings(placed: Placed) -> Settings:
     return placed.layer.mode, round(placed.layer.opacity, 3)
 
 
-def check_like(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_like(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Passes of one name have one mode and one opacity."""
     for order, (mode, opacity) in usual_settings(layers).items():
         placed = layers[order]
@@ -57,7 +57,7 @@ def check_like(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
                     f"kind are {mode} at {opacity:.0%}.")
 
 
-def check_hidden(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_hidden(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Hidden paint that would change the picture."""
     size = canvas.shape[0] * canvas.shape[1]
     for placed in layers:

@@ -12,7 +12,7 @@ from wardrobe.core.light.audit import ASTRAY, CLEAR, audit_light
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.lines.width import line_width
 from wardrobe.core.stack.check.canvas import Canvas, alpha_on, where_on
-from wardrobe.core.stack.check.finding import Finding, about, box_of
+from wardrobe.core.stack.check.finding import StackFinding, about, box_of
 from wardrobe.core.stack.model import Layer
 from wardrobe.core.stack.roles import Placed
 
@@ -22,7 +22,7 @@ _SURELY = max(CLEAR, 0.65)  # forms of a file from elsewhere are guessed from it
 _AUDIT_EDGE = 1024  # px of the longer edge that the light is judged at
 
 
-def check_direction(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_direction(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """A shade must darken what it lies on, a light brighten it."""
     flats = [p for p in layers if p.role == "flat" and p.shown]
     own = {p.group for p in flats}
@@ -78,7 +78,7 @@ def _at(layer: Layer, ys: NDArray[np.int64], xs: NDArray[np.int64]) -> NDArray[n
     return out
 
 
-def check_light(layers: list[Placed], canvas: Canvas) -> Iterator[Finding]:
+def check_light(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
     """Flats whose shade says that the light comes from elsewhere than the others' do."""
     step = max(1, round(max(canvas.shape) / _AUDIT_EDGE))
     owners = np.zeros(canvas.shape, np.uint16)

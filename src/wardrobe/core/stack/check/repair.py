@@ -10,7 +10,7 @@ from scipy import ndimage
 
 from wardrobe.core.stack.check.bounds import base_of, leftovers
 from wardrobe.core.stack.check.canvas import EDGE, Canvas, where_on
-from wardrobe.core.stack.check.finding import Finding, Mask, grown
+from wardrobe.core.stack.check.finding import Mask, StackFinding, grown
 from wardrobe.core.stack.check.flats import bare, main_colour, see_through, specks
 from wardrobe.core.stack.check.ink import colour_on_ink
 from wardrobe.core.stack.check.order import usual_settings
@@ -51,17 +51,17 @@ class Repair:
     """
 
     label: str
-    make: Callable[[_Draft, Finding], None]
+    make: Callable[[_Draft, StackFinding], None]
 
 
-def repaired(stack: Stack, findings: Sequence[Finding]) -> Stack:
+def repaired(stack: Stack, findings: Sequence[StackFinding]) -> Stack:
     """A new stack in which findings are repaired, as far as there is a safe repair.
 
     Parameters
     ----------
     stack : Stack
         The one that was checked.
-    findings : sequence of Finding
+    findings : sequence of StackFinding
         Those to repair.
     """
     placed = placed_layers(stack)
@@ -96,7 +96,7 @@ def _renamed(layer: Layer, name: str) -> Layer:
     return replace(layer, name=name)
 
 
-def _name(draft: _Draft, finding: Finding) -> None:
+def _name(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
     placed = draft.placed[finding.index]
     around = [p.layer.name for p in draft.placed if p.group == placed.group and p.group]
@@ -106,30 +106,30 @@ def _name(draft: _Draft, finding: Finding) -> None:
     draft.change(finding.index, partial(_renamed, name=name))
 
 
-def _number(draft: _Draft, finding: Finding) -> None:
+def _number(draft: _Draft, finding: StackFinding) -> None:
     for placed in draft.placed:
         if placed.path == finding.layer and placed.order != finding.index:
             name = draft.names.unique(placed.layer.name)
             draft.change(placed.order, partial(_renamed, name=name))
 
 
-def _remove(draft: _Draft, finding: Finding) -> None:
+def _remove(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
     draft.change(finding.index, lambda layer: None)
 
 
-def _lift(draft: _Draft, finding: Finding) -> None:
+def _lift(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
     draft.to_top.append(finding.index)
 
 
-def _harden(draft: _Draft, finding: Finding) -> None:
+def _harden(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
     draft.change(finding.index, lambda layer: _with_alpha(
         layer, np.where(see_through(layer), np.uint8(255), layer.alpha)))
 
 
-def _clean(draft: _Draft, finding: Finding) -> None:
+def _clean(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
 
     def change(layer: Layer) -> Layer:
@@ -142,13 +142,13 @@ def _clean(draft: _Draft, finding: Finding) -> None:
     draft.change(finding.index, change)
 
 
-def _erase_leftovers(draft: _Draft, finding: Finding) -> None:
+def _erase_leftovers(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
     draft.change(finding.index, lambda layer: _with_alpha(
         layer, np.where(leftovers(layer, draft.canvas), np.uint8(0), layer.alpha)))
 
 
-def _limit(draft: _Draft, finding: Finding) -> None:
+def _limit(draft: _Draft, finding: StackFinding) -> None:
     """Cut a layer off at its base, or at the figure."""
     assert finding.index is not None
     placed, canvas = draft.placed[finding.index], draft.canvas
@@ -167,7 +167,7 @@ def _limit(draft: _Draft, finding: Finding) -> None:
     draft.change(finding.index, change)
 
 
-def _part_from_ink(draft: _Draft, finding: Finding) -> None:
+def _part_from_ink(draft: _Draft, finding: StackFinding) -> None:
     """Colour that was painted on the lines goes to a layer of its own below them."""
     assert finding.index is not None
     layer = draft.layers[finding.index]
@@ -181,7 +181,7 @@ def _part_from_ink(draft: _Draft, finding: Finding) -> None:
         layer, np.where(painted, np.uint8(0), layer.alpha)))
 
 
-def _settle(draft: _Draft, finding: Finding) -> None:
+def _settle(draft: _Draft, finding: StackFinding) -> None:
     assert finding.index is not None
     usual = usual_settings(draft.placed).get(finding.index)
     if usual:
@@ -189,7 +189,7 @@ def _settle(draft: _Draft, finding: Finding) -> None:
                      lambda layer: replace(layer, mode=usual[0], opacity=usual[1]))
 
 
-def _fill(draft: _Draft, finding: Finding) -> None:
+def _fill(draft: _Draft, finding: StackFinding) -> None:
     """Paint pinholes in the flat that lies next to them."""
     holes = bare(draft.canvas)[0]
     if not holes.any():

@@ -83,33 +83,37 @@ def _across(g: Ground, at: Extent) -> tuple[tuple[float, float], tuple[float, fl
             place(x - half * g.toward[0], y - half * g.toward[1]))
 
 
+def broken_up(g: Ground, row: int, part: Part) -> FinishDraft | None:
+    """A slight gradient on a part, as it suits what the part is; None where it has no place."""
+    where = g.rows == row
+    if not where.any():
+        return None
+    at = extent(where, g.scale)
+    if usual_role(part.name) == "iris":
+        # Dark under the lid, light below.
+        mode, colour, strength = _tint(part.base, _IRIS)
+        paint = fade((place(at.middle[0], at.top), place(at.middle[0], at.bottom)),
+                     (0, colour, 1), (0.8, colour, 0))
+    elif part.material == "hair":
+        # Light, dark, light from crown to tips.
+        mode, colour, strength = _tint(part.base, _HAIR_BAND, 8)
+        paint = fade((place(at.middle[0], at.top), place(at.middle[0], at.bottom)),
+                     (0.05, colour, 0), (0.5, colour, 1), (0.95, colour, 0))
+    else:
+        mode, colour, strength = _tint(part.base, _BROKEN_UP, 6)
+        paint = fade(_across(g, at), (0.25, colour, 0), (1, colour, 1))
+    return FinishDraft(name=f"{part.name} broken up", paint=paint, mode=mode,
+                       strength=strength, scope="parts", parts=(part.id,))
+
+
 def _broken_up(g: Ground) -> list[Finish]:
-    layers = []
-    for row, part in _seen(g):
-        where = g.rows == row
-        iris = usual_role(part.name) == "iris"
-        if part.scenery or part.pattern or not where.any() \
-                or (not iris and g.share(row) < _LARGE):
-            continue
-        at = extent(where, g.scale)
-        if iris:
-            # Dark under the lid, light below.
-            mode, colour, strength = _tint(part.base, _IRIS)
-            paint = fade((place(at.middle[0], at.top), place(at.middle[0], at.bottom)),
-                         (0, colour, 1), (0.8, colour, 0))
-        elif part.material == "hair":
-            # Light, dark, light from crown to tips.
-            mode, colour, strength = _tint(part.base, _HAIR_BAND, 8)
-            paint = fade((place(at.middle[0], at.top), place(at.middle[0], at.bottom)),
-                         (0.05, colour, 0), (0.5, colour, 1), (0.95, colour, 0))
-        else:
-            mode, colour, strength = _tint(part.base, _BROKEN_UP, 6)
-            paint = fade(_across(g, at), (0.25, colour, 0), (1, colour, 1))
-        layers.append(FinishDraft(name=f"{part.name} broken up", paint=paint, mode=mode,
-                                  strength=strength, scope="parts", parts=(part.id,)))
+    large = [broken_up(g, row, part) for row, part in _seen(g)
+             if not part.scenery and not part.pattern
+             and (usual_role(part.name) == "iris" or g.share(row) >= _LARGE)]
+    layers = tuple(layer for layer in large if layer)
     return [Finish("broken up", "Large parts broken up",
                    "A slight gradient on parts that would look flat, hair dark in its middle; each "
-                   f"ends a step of about {_BROKEN_UP:.0f} from its base.", tuple(layers))] \
+                   f"ends a step of about {_BROKEN_UP:.0f} from its base.", layers)] \
         if layers else []
 
 

@@ -6,6 +6,7 @@ from functools import cached_property
 from wardrobe.core.colour import from_hex
 from wardrobe.core.ink.shading import MOST_REACH
 from wardrobe.core.passes.layers import Over
+from wardrobe.recipe.document.finish import OfLines
 from wardrobe.recipe.document.ink import AsDrawn, InkShade
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import finish, inked, inking, picture
@@ -47,6 +48,13 @@ class OverGraph(FinishGraph):
         return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines),
                 *inking.inked_over(recipe), *halo,
                 *(finish.over_of(recipe, f) for f in layers if f.over_lines))
+
+    @cached_property
+    def under_lines(self) -> tuple[Over, ...]:
+        """The same without the lines and what is laid on them."""
+        on_lines = {finish.plane_name(f) for f in finish.drawn(self.recipe)
+                    if isinstance(f.shape, OfLines)}
+        return tuple(o for o in self.over if o.part != "lines" and o.soft not in on_lines)
 
     def planes(self, view: View, draft: bool = False) -> picture.Planes:
         """The soft planes by which they are laid."""

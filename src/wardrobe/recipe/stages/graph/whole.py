@@ -13,14 +13,16 @@ from wardrobe.recipe.stages.graph.over import OverGraph
 class Graph(OverGraph):
     """The stages of one recipe, each with its slice of it."""
 
-    def picture(self, view: View, draft: bool = False) -> picture.Picture:
+    def picture(self, view: View, draft: bool = False, lines: bool = True) -> picture.Picture:
+        """The finished picture; without its lines it is what lies under them."""
         prints = self.prints(view, draft)
         # Lines cover all borders, but those of scenery and those that hidden parts left.
         bare = view.scale < 1 and (bool(self._hidden_rows)
                                    or any(p.scenery for p in self.recipe.parts))
         return picture.Picture(
             picture.CutRuns(self.masks(view, draft)),
-            picture.Layered(self.coated, prints.rows, self.over), prints,
+            picture.Layered(self.coated, prints.rows, self.over if lines else self.under_lines),
+            prints,
             self.planes(view, draft), self.images(view, draft), view,
             picture.BareBorders(self.parts_seen(view)) if bare else None)
 

@@ -1,0 +1,1 @@
+"""What an experienced eye looks for, measured on the picture: arrays in, measures out."""
