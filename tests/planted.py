@@ -141,7 +141,7 @@ def drawn(dice: random.Random, how: Drawing) -> tuple[Byte, dict[str, list[Place
     oval(300, 410, 7, 7)
     oval(300, 500, 7, 7)
     if how.speck:
-        oval(352, 452, 9, 9)
+        oval(352, 452, 11, 11)
     limb(46, (232, 362), (132, 458), (214, 540))
     limb(44, (372, 362), (436, 540))
     oval(440, 562, 24, 24)

@@ -8,6 +8,7 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
 from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.look import worn
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
 from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks
@@ -33,6 +34,23 @@ def drawing_of(recipe: Path) -> Path:
     raise WardrobeError(f"There is no drawing beside {recipe}; give it by --line.")
 
 
+def with_drawing(recipe: Recipe, recipe_path: Path, line: Path) -> tuple[Recipe, Deriver]:
+    """A recipe over a drawing from a file, and what follows from it.
+
+    Raises
+    ------
+    WardrobeError
+        If the recipe was made for a drawing of another size.
+    """
+    made_for = recipe.source.width, recipe.source.height
+    rgba = decode_image(line.read_bytes(), long_edge=max(made_for))
+    if (rgba.shape[1], rgba.shape[0]) != made_for:
+        raise WardrobeError(f"{recipe_path} was made for {made_for[0]} x {made_for[1]} px, but "
+                            f"{line} has {rgba.shape[1]} x {rgba.shape[0]} px.")
+    source = Source(asset="0" * 64, width=made_for[0], height=made_for[1])
+    return recipe.model_copy(update={"source": source}), Deriver(lambda asset: rgba)
+
+
 def write_looks(recipe_path: Path, line: Path, sheet: Path, approval: bool) -> None:
     """Write a contact sheet of a recipe's looks.
 
@@ -43,15 +61,7 @@ def write_looks(recipe_path: Path, line: Path, sheet: Path, approval: bool) -> N
     """
     if sheet.suffix.lower() not in (".png", ".pdf"):
         raise WardrobeError(f"{sheet} is neither a .png nor a .pdf.")
-    recipe = read_recipe(recipe_path)
-    made_for = recipe.source.width, recipe.source.height
-    rgba = decode_image(line.read_bytes(), long_edge=max(made_for))
-    if (rgba.shape[1], rgba.shape[0]) != made_for:
-        raise WardrobeError(f"{recipe_path} was made for {made_for[0]} x {made_for[1]} px, but "
-                            f"{line} has {rgba.shape[1]} x {rgba.shape[0]} px.")
-    recipe = recipe.model_copy(update={"source": Source(
-        asset="0" * 64, width=made_for[0], height=made_for[1])})
-    deriver = Deriver(lambda asset: rgba)
+    recipe, deriver = with_drawing(read_recipe(recipe_path), recipe_path, line)
     looks = [(FIRST_NAME, recipe), *((k.name, worn(recipe, k)) for k in recipe.looks
                                      if not k.retired)][:MOST_LOOKS]
     report = report_looks(deriver, recipe)

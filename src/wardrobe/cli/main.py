@@ -224,6 +224,22 @@ def check(
     check_file(layered, json, repaired)
 
 
+@app.command(epilog="Example: wardrobe judge --recipe figure.json --line figure.svg --json "
+                    "findings.json")
+def judge(
+    recipe: Annotated[Path, typer.Option(help="Recipe as JSON.")],
+    line: Annotated[Path | None, typer.Option(help="The drawing; without it a file of the "
+                                              "recipe's name that is a picture.")] = None,
+    report: Annotated[Path | None, typer.Option("--json", help="Findings to write.")] = None,
+    look: Annotated[str | None, typer.Option(help="Name of the look that is judged.")] = None,
+) -> None:
+    """Say what does not read in a piece, where, and what would mend it."""
+    from wardrobe.cli.judge import judge_file
+    from wardrobe.cli.looks import drawing_of
+
+    judge_file(recipe, line or drawing_of(recipe), report, look)
+
+
 @app.command(epilog="Example: wardrobe looks --recipe figure.json --line figure.svg --sheet "
                     "looks.pdf")
 def looks(
