@@ -69,9 +69,11 @@ export type FormatInfo = Schemas["FormatInfo"];
 export type PartView = "parts" | "unclaimed" | "bases" | "borders" | "faults";
 /** What the checks measure, drawn over the picture; of a look, `values:k1`. */
 type MapName = "values" | "chroma" | "attention" | "outline";
+/** Any state of a piece, `side:look k1`; or how far two are apart, `side:now~drawing`. */
+type SideKind = `side:${string}`;
 type MapKind = MapName | `${MapName}:${string}`;
 /** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
-export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | MapKind | "before" | "lines" | PartView;
+export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | MapKind | SideKind | "before" | "lines" | PartView;
 export type Gesture = Schemas["GestureRequest"]["gesture"];
 export type Character = Schemas["Character"];
 export type CardLine = Schemas["CardLine"];
@@ -150,8 +152,13 @@ export interface Shown {
 export const pieceShown = (piece: Piece): Shown => ({ ...piece, at: `/api/pieces/${piece.id}` });
 
 /** `picture:shade` is the picture up to the shade, `look:k2` the picture in a look. */
-export function askedKind(kind: PictureKind): { kind: string; last?: string; look?: string } {
+export function askedKind(kind: PictureKind): { kind: string; last?: string; look?: string; side?: string;
+  against?: string } {
   const [what, which] = kind.split(":");
+  if (what === "side") {
+    const [side = "now", against] = (which ?? "").split("~");
+    return { kind: "picture", side, ...(against && { against }) };
+  }
   if (what === "look") return { kind: "picture", look: which };
   if (what && which && what !== "picture") return { kind: what, look: which };
   return { kind: what ?? kind, ...(which ? { last: which } : {}) };

@@ -726,6 +726,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Difference
+         * @description How far two states of a piece are apart.
+         */
+        get: operations["get_difference_api_pieces__piece_id__difference_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/drawings": {
         parameters: {
             query?: never;
@@ -1123,8 +1143,9 @@ export interface paths {
         };
         /**
          * Get Picture
-         * @description A rectangle of the picture at a scale, in a look, without the passes after ``last``;
-         *     ``revision`` only keeps browsers' caches apart.
+         * @description A rectangle of the picture at a scale, in a look, without the passes after ``last``; or of
+         *     another state of the piece, or of how far two are apart. ``revision`` only keeps browsers'
+         *     caches apart.
          */
         get: operations["get_picture_api_pieces__piece_id__picture_get"];
         put?: never;
@@ -2606,6 +2627,36 @@ export interface components {
             /** Quality */
             quality?: number | null;
             sheet?: components["schemas"]["ContactSheet"] | null;
+        };
+        /**
+         * Difference
+         * @description How far two sides are apart.
+         *
+         *     Attributes
+         *     ----------
+         *     mean, most : float
+         *         CIEDE2000, over the picture.
+         *     noticed, other : float, 0..1
+         *         Share of the picture that differs noticeably, and that has another colour.
+         *     place : (x, y, width, height) or None
+         *         Around what is noticed, picture pixels.
+         */
+        Difference: {
+            /** Mean */
+            mean: number;
+            /** Most */
+            most: number;
+            /** Noticed */
+            noticed: number;
+            /** Other */
+            other: number;
+            /** Place */
+            place: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * Dismissal
@@ -5412,6 +5463,8 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** Changes */
+            changes: number;
             /** Height */
             height: number;
             /** Id */
@@ -8858,6 +8911,41 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_difference_api_pieces__piece_id__difference_get: {
+        parameters: {
+            query: {
+                side: string;
+                against: string;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     bring_drawing_api_pieces__piece_id__drawings_post: {
         parameters: {
             query?: never;
@@ -9651,6 +9739,8 @@ export interface operations {
                 kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline";
                 last?: ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground") | null;
                 look?: "piece" | string;
+                side?: string | null;
+                against?: string | null;
                 revision?: number | null;
                 x?: number;
                 y?: number;

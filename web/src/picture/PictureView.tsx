@@ -33,6 +33,8 @@ interface Props {
   /** A second kind to the left of a divider that can be dragged. */
   compare?: PictureKind;
   tool?: Tool | null;
+  /** One of the two alone, and no divider: both are at hand. */
+  only?: "kind" | "compared";
   /** What lies on either side of the divider. */
   sides?: string;
   /** Draw on top, in picture pixels; called at each repaint. */
@@ -40,13 +42,15 @@ interface Props {
   children?: (stage: Stage) => ReactNode;
 }
 
-export function PictureView({ piece, of, kind, compare, sides = "before │ after", tool, overlay, children }: Props) {
+export function PictureView({ piece, of, kind, compare, only, sides = "before │ after", tool, overlay,
+  children }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { box, measure } = useCamera();
   const glance = useGlance();
   const preview = usePreview((s) => s.tile);
-  const [split, setSplit] = useState(0.5);
+  const [divided, setSplit] = useState(0.5);
+  const split = only === "kind" ? 0 : only === "compared" ? 1 : divided;
   const shown = of ?? (piece && pieceShown(piece));
   if (!shown) throw new Error("nothing to show");
   const { title, width, height } = shown;
@@ -142,7 +146,7 @@ export function PictureView({ piece, of, kind, compare, sides = "before │ afte
         width: "100%", height: "100%", display: "block", filter: filters || undefined,
         cursor: tool?.cursor ?? "default",
       }} />
-      {compare && <Divider at={split} sides={sides} onMove={setSplit} />}
+      {compare && !only && <Divider at={split} sides={sides} onMove={setSplit} />}
       {children?.({ camera, box, flip })}
       <svg width="0" height="0" style={{ position: "absolute" }} aria-hidden>
         <filter id="wardrobe-grey" colorInterpolationFilters="linearRGB">

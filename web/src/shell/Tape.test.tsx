@@ -8,7 +8,8 @@ import { Tape } from "./Tape";
 
 afterEach(cleanup);
 
-const SHARES = { lines: 0.1, parts: 0.3, colour: 0.2, light: 0.2, finish: 0.1, looks: 0.05, deliver: 0.05 };
+const SHARES = { lines: 0.1, parts: 0.3, colour: 0.2, light: 0.2, finish: 0.1, looks: 0.05,
+  check: 0.025, deliver: 0.025 };
 
 function Place() {
   return <output>{useLocation().pathname}</output>;
@@ -32,7 +33,7 @@ describe("the tape", () => {
     shown({});
     const steps = screen.getAllByRole("button");
     expect(steps.map((s) => s.textContent)).toEqual(["Lines0 of 4 min", "Parts0 of 12 min", "Colour0 of 8 min",
-      "Light0 of 8 min", "Finish0 of 4 min", "Looks0 of 2 min", "Deliver0 of 2 min"]);
+      "Light0 of 8 min", "Finish0 of 4 min", "Looks0 of 2 min", "Check0 of 1 min", "Deliver0 of 1 min"]);
     const grow = steps.map((s) => Number(getComputedStyle(s).flexGrow || getComputedStyle(s).flex.split(" ")[0]));
     for (const [k, { key }] of STEPS.entries()) expect(grow[k]).toBeCloseTo(40 * SHARES[key as keyof typeof SHARES], 9);
   });

@@ -44,6 +44,8 @@ class StoredPiece:
 
     Attributes
     ----------
+    changes : int
+        That can be undone.
     spent : dict of str to float
         Seconds of work by step.
     """
@@ -53,9 +55,14 @@ class StoredPiece:
     planned_minutes: float
     revision: int
     recipe: Recipe
-    can_undo: bool
+    changes: int
     can_redo: bool
     spent: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether there is a change to undo."""
+        return self.changes > 0
 
 
 @dataclass(frozen=True)
@@ -140,6 +147,12 @@ class PieceRepository:
             if seen is not None:
                 _check_fresh(row, seen)
             return self._state(session, piece_id, row.position)
+
+    def recipe_back(self, piece_id: int, changes: int) -> Recipe:
+        """The recipe so many changes ago, or as the piece began if it has fewer."""
+        with self._sessions() as session:
+            row = _row(session, piece_id)
+            return self._state(session, piece_id, max(0, row.position - changes))
 
     def edit(self, piece_id: int, seen: int, edit: Edit) -> StoredPiece:
         """Apply an edit; what had been undone is forgotten.
@@ -278,7 +291,7 @@ class PieceRepository:
             select(SittingRow.step, func.sum(SittingRow.seconds))
             .where(SittingRow.piece_id == row.id).group_by(SittingRow.step)).tuples().all()
         return StoredPiece(row.id, row.title, row.planned_minutes, row.revision,
-                           recipe or self._state(session, row.id, row.position), row.position > 0,
+                           recipe or self._state(session, row.id, row.position), row.position,
                            row.position < _last_position(session, row.id), dict(spent))
 
     def _fresh(self, session: Session, piece_id: int, seen: int) -> PieceRow:

@@ -1,6 +1,7 @@
 """Pictures and what they are made of."""
 
 from collections.abc import Sequence
+from functools import partial
 from typing import Annotated
 
 import numpy as np
@@ -34,6 +35,13 @@ from wardrobe.recipe.reports.palettes import PaletteOffer, first_palettes
 from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
 from wardrobe.recipe.reports.rail import side_by_side
 from wardrobe.recipe.reports.sheet import Sheet, colour_sheet
+from wardrobe.recipe.reports.sides import (
+    Difference,
+    DifferenceMap,
+    Side,
+    measure_difference,
+    side_picture,
+)
 from wardrobe.recipe.stages.views import upto
 from wardrobe.server.routes.common import (
     KEPT,
@@ -68,15 +76,30 @@ router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
 @router.get("/picture", response_class=Response, responses=KEPT_PNG)
 def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn, held: HeldDep,
                 kind: PictureKind = "picture", last: PassKey | None = None,
-                look: Wearer = "piece",
+                look: Wearer = "piece", side: Side | None = None, against: Side | None = None,
                 revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None) -> Response:
-    """A rectangle of the picture at a scale, in a look, without the passes after ``last``;
-    ``revision`` only keeps browsers' caches apart."""
-    recipe = dressed(studio.pieces.recipe(piece_id), look)
+    """A rectangle of the picture at a scale, in a look, without the passes after ``last``; or of
+    another state of the piece, or of how far two are apart. ``revision`` only keeps browsers'
+    caches apart."""
+    whole = studio.pieces.recipe(piece_id)
+    recipe = dressed(whole, look)
     if last is not None:
         recipe = upto(recipe, last)
-    stage = any_picture(studio.deriver, recipe, kind, view_of(view).within(*recipe.size))
+    shown = view_of(view).within(*recipe.size)
+    stage = any_picture(studio.deriver, recipe, kind, shown)
+    if side is not None:
+        back = partial(studio.pieces.recipe_back, piece_id)
+        stage = side_picture(studio.deriver, whole, side, shown, back)
+        if against is not None:
+            stage = DifferenceMap(stage, side_picture(studio.deriver, whole, against, shown, back))
     return held.png(lambda: encode_png(studio.store(stage)), stage)
+
+
+@router.get("/difference", dependencies=[WORK])
+def get_difference(studio: StudioDep, piece_id: PathId, side: Side, against: Side) -> Difference:
+    """How far two states of a piece are apart."""
+    return measure_difference(studio.deriver, studio.pieces.recipe(piece_id), side, against,
+                              partial(studio.pieces.recipe_back, piece_id))
 
 
 @router.get("/card", dependencies=[QUICK], response_class=Response, responses=KEPT_PNG)

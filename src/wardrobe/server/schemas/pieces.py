@@ -72,6 +72,7 @@ class Piece(BaseModel):
     planned_minutes: float
     spent_minutes: dict[str, float]
     revision: int
+    changes: int
     can_undo: bool
     can_redo: bool
     width: int
@@ -85,7 +86,8 @@ class Piece(BaseModel):
         width, height = stored.recipe.size
         return cls(id=stored.id, title=stored.title, planned_minutes=stored.planned_minutes,
                    spent_minutes={step: seconds / 60 for step, seconds in stored.spent.items()},
-                   revision=stored.revision, can_undo=stored.can_undo, can_redo=stored.can_redo,
+                   revision=stored.revision, changes=stored.changes,
+                   can_undo=stored.can_undo, can_redo=stored.can_redo,
                    width=width, height=height, recipe=stored.recipe,
                    rests=Rests.model_validate(report_keys(deriver.stages(stored.recipe))))
 

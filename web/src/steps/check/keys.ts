@@ -1,11 +1,20 @@
 import { bindings } from "../../ui/keys";
 
-export const CHECK = bindings("Check", {
+export const CHECK_SIDES = bindings("Check", {
+  sides: ["t", "Findings, compare in turn"],
+});
+
+export const CHECK = bindings("Check, findings", {
   before: [",", "The finding before; also the up arrow on the list"],
   after: [".", "The next finding; also the down arrow"],
   repair: ["r", "Repair the finding"],
   dismiss: ["x", "Leave it as it is; again to let it count"],
   show: ["w", "Bring its place into view"],
+});
+
+export const COMPARE = bindings("Check, compare", {
+  swap: ["x", "Change sides"],
+  way: ["d", "Divider, side by side, blink, difference in turn"],
 });
 
 /** Maps over the picture: tapped they stay, held they last as long as the key. */

@@ -1,0 +1,146 @@
+"""Any two states of a piece side by side: what each looks like, and how far they are apart."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from wardrobe.core.colour.difference import delta_e_2000
+from wardrobe.core.colour.lab import srgb_to_lab
+from wardrobe.core.shades.steps import NOTICED, TWO_COLOURS
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.view import View
+from wardrobe.recipe.edits import EditRefusedError, dressed
+from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.stage import Get, Stage
+from wardrobe.recipe.stages.views import picture_stage
+
+Byte = NDArray[np.uint8]
+Float = NDArray[np.float64]
+Back = Callable[[int], Recipe]
+
+# The piece now, its drawing, a look, some changes ago, without one finish layer.
+Side = Annotated[str, Field(
+    pattern=r"^(now|drawing|look k[0-9]{1,6}|back [0-9]{1,5}|without f[0-9]{1,6})$")]
+EDGE = 900  # px of the longer edge at which two sides are measured
+# Shown by CIEDE2000: nothing, noticed, another colour, far.
+_AT = (0.0, NOTICED, TWO_COLOURS, 15.0, 40.0)
+_SHOWN = ((24, 24, 26), (52, 62, 120), (176, 62, 110), (246, 168, 84), (255, 250, 222))
+
+
+def side_picture(deriver: Deriver, recipe: Recipe, side: str, view: View,
+                 back: Back) -> Stage[Byte]:
+    """What one side looks like.
+
+    Parameters
+    ----------
+    deriver : Deriver
+    recipe : Recipe
+        The piece as it is.
+    side : str
+        As in ``Side``.
+    view : View
+    back : callable
+        The piece so many changes ago.
+
+    Raises
+    ------
+    EditRefusedError
+        If the look or layer is not there, or the picture had another size then.
+    """
+    what, _, which = side.partition(" ")
+    kind = "picture"
+    if what == "drawing":
+        kind = "before"
+    elif what == "look":
+        recipe = dressed(recipe, which)
+    elif what == "back":
+        then = back(int(which))
+        if then.size != recipe.size:
+            raise EditRefusedError(f"The picture was {then.size[0]} x {then.size[1]} px then; "
+                                   "compare with what came after its frame was changed.")
+        recipe = then
+    elif what == "without":
+        if all(layer.id != which for layer in recipe.finish):
+            raise EditRefusedError("The layer is no longer there.")
+        recipe = recipe.model_copy(update={
+            "finish": tuple(layer for layer in recipe.finish if layer.id != which)})
+    return picture_stage(deriver, recipe, kind, view)
+
+
+def steps_between(one: Byte, other: Byte) -> Float:
+    """CIEDE2000 of every pixel of two pictures; each pair of colours is worked out once.
+
+    Parameters
+    ----------
+    one, other : ndarray of uint8, shape (height, width, 3)
+
+    Returns
+    -------
+    ndarray of float64, shape (height, width)
+    """
+    found = np.zeros(one.shape[:2])
+    differ = (one != other).any(axis=2)
+    pairs = np.concatenate([one[differ], other[differ]], axis=1).astype(np.uint64)
+    packed = pairs @ (np.uint64(1) << np.arange(40, -1, -8, dtype=np.uint64))
+    _, first, back = np.unique(packed, return_index=True, return_inverse=True)
+    lab = srgb_to_lab(pairs[first].reshape(-1, 2, 3) / 255)
+    found[differ] = delta_e_2000(lab[:, 0], lab[:, 1])[back]
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class DifferenceMap(Stage[Byte], keep="nowhere"):
+    """How far two pictures are apart, pixel by pixel."""
+
+    one: Stage[Byte]
+    other: Stage[Byte]
+
+    def make(self, get: Get) -> Byte:
+        steps = steps_between(get(self.one), get(self.other))
+        shown = np.stack([np.interp(steps, _AT, channel) for channel in np.array(_SHOWN).T],
+                         axis=2)
+        return (shown + 0.5).astype(np.uint8)
+
+
+@dataclass(frozen=True)
+class Difference:
+    """How far two sides are apart.
+
+    Attributes
+    ----------
+    mean, most : float
+        CIEDE2000, over the picture.
+    noticed, other : float, 0..1
+        Share of the picture that differs noticeably, and that has another colour.
+    place : (x, y, width, height) or None
+        Around what is noticed, picture pixels.
+    """
+
+    mean: float
+    most: float
+    noticed: float
+    other: float
+    place: tuple[float, float, float, float] | None
+
+
+def measure_difference(deriver: Deriver, recipe: Recipe, one: str, other: str,
+                       back: Back) -> Difference:
+    """Measure how far two sides are apart."""
+    view = View.whole(*recipe.size, EDGE)
+    a, b = (deriver.store(side_picture(deriver, recipe, side, view, back))
+            for side in (one, other))
+    steps = steps_between(a, b)
+    noticed = steps >= NOTICED
+    place = None
+    if noticed.any():
+        x, y, w, h = cv2.boundingRect(noticed.astype(np.uint8))
+        place = (round(x / view.scale, 1), round(y / view.scale, 1), round(w / view.scale, 1),
+                 round(h / view.scale, 1))
+    return Difference(round(float(steps.mean()), 2), round(float(steps.max(initial=0.0)), 1),
+                      round(float(noticed.mean()), 4),
+                      round(float((steps >= TWO_COLOURS).mean()), 4), place)
