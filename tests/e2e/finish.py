@@ -64,7 +64,7 @@ def pressed(page: Page, what: Locator, key: str) -> None:
 def delivered_as_seen(page: Page) -> dict[str, pyora.Layer]:
     """Deliver PNG and OpenRaster: the picture on the screen at actual size is the flat one; the
     layers that an independent reader finds, by name."""
-    page.keyboard.press("F9")
+    page.keyboard.press("F10")
     page.wait_for_selector("[data-layer]")
     flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
     project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))

@@ -23,7 +23,7 @@ from tests.e2e.page import (
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 KEYS = {"lines": "F2", "parts": "F3", "colour": "F4", "light": "F6", "finish": "F7", "looks": "F8",
-        "deliver": "F9"}
+        "check": "F9", "deliver": "F10"}
 
 
 class Audit:
@@ -98,6 +98,16 @@ def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
         page.get_by_role("row", name=re.compile("^sun, ")).click()
         audit("a finish layer opened")
         page.keyboard.press("F9")
+        page.get_by_test_id("finding").first.locator("button").first.click()
+        page.get_by_role("button", name=re.compile("^Leave it")).click()
+        page.get_by_role("textbox", name="Reason").wait_for()
+        audit("a finding opened")
+        page.keyboard.press("Escape")
+        page.keyboard.press("i")
+        page.get_by_role("complementary", name="References").wait_for()
+        audit("references")
+        page.keyboard.press("i")
+        page.keyboard.press("F10")
         layered = deliver(page, "OpenRaster")
         page.goto(address)
         drop_file(page, "layered.ora", layered)
@@ -183,7 +193,7 @@ def test_keys_are_listed_and_lists_are_walked_by_arrows(address: str) -> None:
         expect(page.get_by_role("grid", name="Colours by part and pass")).to_be_visible()
 
         # A choice: an arrow chooses, makes its edit, and the focus stays.
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         page.get_by_role("tab", name="Set up").click()
         page.get_by_role("radio", name="Limited layers").focus()
         before = revision(page)

@@ -139,7 +139,7 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
 
         # Every swatch of the sheet is a colour of the delivered picture.
         shown = [swatch(page, name, "part 1") for name in ("Base", "Shade", "Deep shade")]
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))))
         for colour in shown:
             assert (flat == from_hex(colour)).all(-1).sum() > 20, colour

@@ -34,7 +34,7 @@ def start(page: Page, address: str, name: str) -> None:
     page.get_by_role("dialog").get_by_role("button", name="Start").click()
     page.wait_for_url(re.compile(r"/piece/\d+/parts"))
     page.wait_for_selector(SHARP)
-    page.keyboard.press("F9")
+    page.keyboard.press("F10")
     page.wait_for_selector("[data-layer]")
     page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
     page.wait_for_load_state("networkidle")

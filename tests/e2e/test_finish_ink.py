@@ -107,7 +107,7 @@ def test_lines_take_colour_one_is_chosen_and_mended(address: str) -> None:
         eventually(page, lambda: np.array_equal(canvas_pixels(page), coloured))
 
         # In the file, the colour is a layer clipped to the ink.
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         page.wait_for_selector("[data-layer]")
         flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
         project = pyora.Project.load(io.BytesIO(deliver(page, "OpenRaster")))
@@ -179,7 +179,7 @@ def test_a_pass_is_drawn_in_ink_and_delivered(address: str) -> None:
         page.keyboard.press("Escape")
         page.wait_for_selector("canvas[data-shown$=':picture:sharp']")
 
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         page.wait_for_selector("[data-layer]")
         flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB"))
         assert (flat == (0x20, 0x40, 0x80)).all(-1).any()

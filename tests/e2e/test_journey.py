@@ -108,7 +108,7 @@ def test_from_line_art_to_delivered_files(address: str) -> None:
         expect(page.get_by_role("button", name="Redo")).to_be_enabled()
 
         # Deliver, and hold the files against each other and against the screen.
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         page.wait_for_selector(SHARP)
         flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))))
         with zipfile.ZipFile(io.BytesIO(deliver(page, "OpenRaster"))) as ora:

@@ -65,7 +65,7 @@ def test_lights_and_shapes(address: str) -> None:
         page.keyboard.press("F4")
         for name in ("Rim", "Bounce"):
             expect(page.get_by_role("button", name=re.compile(f"^{name}: screen"))).to_be_visible()
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         expect(page.locator('[data-layer][aria-label^="part 2 / rim"]')).to_be_visible()
 
 

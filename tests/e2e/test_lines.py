@@ -160,5 +160,5 @@ def test_a_marked_up_cel_frame_and_its_blacks(address: str) -> None:
         eventually(page, lambda: seen(650, 340) == shade)
         assert seen(568, 340) == seen(700, 200) == shade
         assert seen(300, 500) != shade and seen(540, 340) != shade
-        page.keyboard.press("F9")
+        page.keyboard.press("F10")
         expect(page.get_by_text("finish / halo")).to_be_visible()

@@ -8,8 +8,8 @@ from tests.chromium import browser_page
 from tests.drawings import figure_ink, png, transparent
 from tests.e2e.page import SHARP, drop_file
 
-STEPS = ["Lines", "Parts", "Colour", "Light", "Finish", "Looks", "Deliver"]
-KEYS = ["F2", "F3", "F4", "F6", "F7", "F8", "F9"]
+STEPS = ["Lines", "Parts", "Colour", "Light", "Finish", "Looks", "Check", "Deliver"]
+KEYS = ["F2", "F3", "F4", "F6", "F7", "F8", "F9", "F10"]
 
 
 def start(page: Page, address: str) -> None:

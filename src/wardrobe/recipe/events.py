@@ -12,9 +12,11 @@ from wardrobe.recipe.checks import CHECKS
 from wardrobe.recipe.checks.report import Dismissed
 from wardrobe.recipe.document.look import PIECE, LookId, Wearer
 from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.types import Frozen, Point
 
 MOST_EVENTS = 2000
+MOST_REFERENCES = 60  # beside a piece at a time
 
 
 class EventRefusedError(WardrobeError):
@@ -77,6 +79,42 @@ class Reopening(Frozen):
     dismissal: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
 
 
+class Reference(Frozen):
+    """A picture that is kept beside the canvas, and never delivered.
+
+    Attributes
+    ----------
+    name : str
+        Of its file.
+    picture : PlacedPicture
+    note : str
+    shared : bool
+        Beside all pieces of the same character.
+    """
+
+    kind: Literal["reference"] = "reference"
+    name: Annotated[str, Field(max_length=120)] = ""
+    picture: PlacedPicture
+    note: Annotated[str, Field(max_length=2000)] = ""
+    shared: bool = False
+
+
+class ReferenceNote(Frozen):
+    """Another note on a reference, or other pieces that it lies beside."""
+
+    kind: Literal["reference_note"] = "reference_note"
+    reference: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
+    note: Annotated[str, Field(max_length=2000)] = ""
+    shared: bool = False
+
+
+class ReferenceGone(Frozen):
+    """A reference is not wanted any more; it stays on record."""
+
+    kind: Literal["reference_gone"] = "reference_gone"
+    reference: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
+
+
 class Withdrawal(Frozen):
     """An answer does not count any more; both stay on record."""
 
@@ -84,7 +122,8 @@ class Withdrawal(Frozen):
     answer: Annotated[int, Field(ge=1, le=MOST_EVENTS)]
 
 
-Event = Annotated[Answer | Withdrawal | Dismissal | Reopening, Field(discriminator="kind")]
+Event = Annotated[Answer | Withdrawal | Dismissal | Reopening | Reference | ReferenceNote
+                  | ReferenceGone, Field(discriminator="kind")]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 
 
@@ -119,6 +158,15 @@ def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
         if event.dismissal not in {d.number for d in dismissed(before)}:
             raise EventRefusedError("This is not dismissed, or counts again already.")
         return event
+    if isinstance(event, Reference):
+        if len(references(before)) >= MOST_REFERENCES:
+            raise EventRefusedError(f"A piece has at most {MOST_REFERENCES} references; take one "
+                                    "away first.")
+        return event
+    if isinstance(event, ReferenceNote | ReferenceGone):
+        if event.reference not in references(before):
+            raise EventRefusedError("This reference is not there any more.")
+        return event
     counting = {h.number for h in standing(before)}
     if event.answer not in counting:
         raise EventRefusedError("This answer is not there, or was withdrawn already.")
@@ -139,6 +187,27 @@ def dismissed(events: Iterable[Happened]) -> list[Dismissed]:
     return [Dismissed(h.number, e.check, e.look, e.ids, e.measured, e.place, e.reason)
             for h in reversed(events)
             if isinstance(e := h.event, Dismissal) and h.number not in back]
+
+
+def references(events: Iterable[Happened]) -> dict[int, Reference]:
+    """The references that are kept beside a piece, by the numbers of their events, with the
+    notes that they have now."""
+    found: dict[int, Reference] = {}
+    for happened in events:
+        event = happened.event
+        if isinstance(event, Reference):
+            found[happened.number] = event
+        elif isinstance(event, ReferenceNote) and event.reference in found:
+            found[event.reference] = found[event.reference].model_copy(
+                update={"note": event.note, "shared": event.shared})
+        elif isinstance(event, ReferenceGone):
+            found.pop(event.reference, None)
+    return found
+
+
+def assets_of(events: Iterable[Happened]) -> set[str]:
+    """Names of the pictures that events keep: they are never undone."""
+    return {h.event.picture.asset for h in events if isinstance(h.event, Reference)}
 
 
 def _called(look: str | None, recipe: Recipe) -> str:

@@ -9,6 +9,7 @@ from functools import reduce
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import structlog
 from numpy.typing import NDArray
@@ -37,6 +38,13 @@ from wardrobe.recipe.edits import (
     SetPattern,
     apply,
 )
+from wardrobe.recipe.events import (
+    Event,
+    EventRefusedError,
+    Happened,
+    Reference,
+    references,
+)
 from wardrobe.recipe.exchange.archive import Archived
 from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.reports.gaps import report_gaps
@@ -56,6 +64,8 @@ from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.memory import Ceiling, patient
+from wardrobe.server.problems import NotFoundError
+from wardrobe.server.schemas.pieces import KeptReference
 from wardrobe.server.scratch import HeldLock, Scratch
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
@@ -188,6 +198,44 @@ class Studio:
                 raise EditRefusedError("The picture that the edit names is not there; choose it "
                                        "again.")
         return self.pieces.edit(piece_id, seen, edit)
+
+    def note(self, piece_id: int, event: Event) -> list[Happened]:
+        """Note an event whose pictures are all there."""
+        if isinstance(event, Reference) and event.picture.asset not in self.assets:
+            raise EventRefusedError("The picture is not there; choose it again.")
+        return self.events.add(piece_id, event, self.pieces.recipe(piece_id))
+
+    def references(self, piece_id: int) -> list[KeptReference]:
+        """The pictures that are kept beside a piece, those of its own first."""
+        character = self.characters.of_piece(piece_id)
+        others = [i for i in character.pieces if i != piece_id] if character else []
+        return [KeptReference(piece=i, number=number, name=r.name, note=r.note, shared=r.shared,
+                              width=r.picture.width, height=r.picture.height)
+                for i in (piece_id, *others)
+                for number, r in references(self.events.of(i)).items()
+                if i == piece_id or r.shared]
+
+    def reference(self, piece_id: int, number: int) -> Reference:
+        """One of the pictures that were ever pinned to a piece.
+
+        Raises
+        ------
+        NotFoundError
+            If there is none of this number.
+        """
+        event = next((h.event for h in self.events.of(piece_id) if h.number == number), None)
+        if not isinstance(event, Reference):
+            raise NotFoundError("There is no such reference.")
+        return event
+
+    def shrunk(self, picture: PlacedPicture, edge: int) -> bytes:
+        """A stored picture as PNG, no larger than an edge."""
+        pixels = self._load_source(picture.asset)
+        scale = edge / max(pixels.shape[:2])
+        if scale < 1:
+            size = (max(1, round(pixels.shape[1] * scale)), max(1, round(pixels.shape[0] * scale)))
+            pixels = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA)
+        return encode_png(pixels)
 
     def picture(self, recipe: Recipe, kind: str, view: View, draft: bool = False) -> bytes:
         """A picture as PNG."""

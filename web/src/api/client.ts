@@ -73,7 +73,8 @@ type MapName = "values" | "chroma" | "attention" | "outline";
 type SideKind = `side:${string}`;
 type MapKind = MapName | `${MapName}:${string}`;
 /** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
-export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | MapKind | SideKind | "before" | "lines" | PartView;
+export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | MapKind | SideKind | "before"
+  | "lines" | PartView;
 export type Gesture = Schemas["GestureRequest"]["gesture"];
 export type Character = Schemas["Character"];
 export type CardLine = Schemas["CardLine"];

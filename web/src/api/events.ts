@@ -3,7 +3,8 @@ import { api, exactly, need, type Schemas } from "./client";
 import { tellProblem } from "./notice";
 
 export type Happened = Schemas["Happened"];
-type Event = Schemas["Answer"] | Schemas["Withdrawal"] | Schemas["Dismissal"] | Schemas["Reopening"];
+type Event = Schemas["Answer"] | Schemas["Withdrawal"] | Schemas["Dismissal"] | Schemas["Reopening"]
+  | Schemas["Reference"] | Schemas["ReferenceNote"] | Schemas["ReferenceGone"];
 
 type Events = "/api/pieces/{piece_id}/events";
 const path = (piece: number) => ({ params: { path: { piece_id: piece } } });

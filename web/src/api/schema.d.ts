@@ -1260,6 +1260,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List References
+         * @description The pictures that are kept beside a piece: its own, and those of the other pieces of its
+         *     character that are shared.
+         */
+        get: operations["list_references_api_pieces__piece_id__references_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/references/{number}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reference Picture
+         * @description A reference, no larger than ``edge`` along its longer edge.
+         */
+        get: operations["get_reference_picture_api_pieces__piece_id__references__number__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/shade-hues": {
         parameters: {
             query?: never;
@@ -3453,7 +3494,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"];
+            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"];
             /** Number */
             number: number;
         };
@@ -3983,6 +4024,26 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+        };
+        /**
+         * KeptReference
+         * @description A picture that is kept beside a piece; ``piece`` is the one that it was pinned to.
+         */
+        KeptReference: {
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Piece */
+            piece: number;
+            /** Shared */
+            shared: boolean;
+            /** Width */
+            width: number;
         };
         /**
          * Laid
@@ -5934,6 +5995,78 @@ export interface components {
             new: boolean;
             /** Pixels */
             pixels: number;
+        };
+        /**
+         * Reference
+         * @description A picture that is kept beside the canvas, and never delivered.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         Of its file.
+         *     picture : PlacedPicture
+         *     note : str
+         *     shared : bool
+         *         Beside all pieces of the same character.
+         */
+        Reference: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reference";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            picture: components["schemas"]["PlacedPicture"];
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
+        };
+        /**
+         * ReferenceGone
+         * @description A reference is not wanted any more; it stays on record.
+         */
+        ReferenceGone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reference_gone";
+            /** Reference */
+            reference: number;
+        };
+        /**
+         * ReferenceNote
+         * @description Another note on a reference, or other pieces that it lies beside.
+         */
+        ReferenceNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reference_note";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Reference */
+            reference: number;
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
         };
         /**
          * RemarkDrawing
@@ -9061,7 +9194,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"];
+                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"];
             };
         };
         responses: {
@@ -9996,6 +10129,82 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Piece"];
                 };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    list_references_api_pieces__piece_id__references_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptReference"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_reference_picture_api_pieces__piece_id__references__number__picture_get: {
+        parameters: {
+            query?: {
+                edge?: number;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

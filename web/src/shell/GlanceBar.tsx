@@ -7,11 +7,13 @@ import { useCamera, useShownCamera } from "../picture/camera";
 import { BACKDROPS, LOOKS, pressLook, releaseLook, useGlance } from "../picture/glance";
 import { GLANCES, LOOKING } from "../picture/keys";
 import { Figure } from "../theme/Figure";
+import { PIECE } from "./keys";
 import { useSurround } from "../theme/theme";
 import { Key } from "../ui/Key";
 
 /** Ways of looking on the left; undo, redo and zoom on the right. */
-export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?: Changes; onHelp?: () => void }) {
+export function GlanceBar({ piece, changes, beside = false, onBeside, onHelp }: { piece?: Piece; changes?: Changes;
+  beside?: boolean; onBeside?: () => void; onHelp?: () => void }) {
   const glance = useGlance();
   const { fit, actual } = useCamera();
   const camera = useShownCamera(glance.small);
@@ -43,6 +45,10 @@ export function GlanceBar({ piece, changes, onHelp }: { piece?: Piece; changes?:
       </Tooltip>
       <Button sx={plain} onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround"
         : "Light surround"}</Button>
+      {onBeside && <Tooltip title="Pictures beside the canvas" describeChild>
+        <Button sx={{ ...plain, ...(beside && { color: "primary.main", outline: "2px dashed", outlineOffset: -4 }) }}
+          aria-pressed={beside} onClick={onBeside}>References<Key of={PIECE.references} /></Button>
+      </Tooltip>}
       <Box sx={{ flex: 1 }} />
       {piece && changes && <Button sx={plain} disabled={!piece.can_undo} onClick={changes.undo}>Undo</Button>}
       {piece && changes && <Button sx={plain} disabled={!piece.can_redo} onClick={changes.redo}>Redo</Button>}

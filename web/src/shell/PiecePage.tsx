@@ -9,6 +9,8 @@ import { useKeys } from "../ui/useKeys";
 import { GlanceBar } from "./GlanceBar";
 import { Help } from "./Help";
 import { PIECE } from "./keys";
+import { References } from "./References";
+import { useBeside } from "./useBeside";
 import { LostPage } from "./LostPage";
 import { StepBoundary } from "./StepBoundary";
 import { fetchSteps, STEPS } from "./steps";
@@ -33,10 +35,12 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
   const navigate = useNavigate();
   const changes = useChanges(piece.id);
   const [help, setHelp] = useState(false);
+  const { beside, toggle } = useBeside();
   useWorkClock(piece.id, step);
   useGlanceKeys(GLANCES);
   useKeys(PIECE.undo, changes.undo);
   useKeys(PIECE.redo, changes.redo);
+  useKeys(PIECE.references, toggle);
   useKeys(PIECE.help, () => setHelp(true));
   useKeys(PIECE.step, (key) => {
     const next = STEPS[PIECE.step.on.indexOf(key)];
@@ -52,9 +56,11 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
       <title>{`${piece.title} · Wardrobe`}</title>
       <Tape piece={piece} step={step} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
+        {beside && <References piece={piece} onClose={toggle} />}
         {Screen && label && <StepBoundary key={step} label={label}><Screen piece={piece} /></StepBoundary>}
       </Box>
-      <GlanceBar piece={piece} changes={changes} onHelp={() => setHelp(true)} />
+      <GlanceBar piece={piece} changes={changes} beside={beside} onBeside={toggle}
+        onHelp={() => setHelp(true)} />
       <Help open={help} onClose={() => setHelp(false)} />
     </Box>
   );

@@ -7,5 +7,6 @@ export const PIECE = bindings("Everywhere", {
   step: [STEP_KEYS, "Go to a step: lines, parts, colour, light, finish, looks, check, deliver"],
   undo: ["Ctrl+Z", "Undo"],
   redo: [["Ctrl+Shift+Z", "Ctrl+Y"], "Redo"],
+  references: ["i", "References beside the canvas"],
   help: ["?", "This list"],
 });

@@ -36,7 +36,7 @@ _STRETCH = 0.06  # of the outline
 _WIDE = 0.05  # of the longer edge: how far the ground is changed around a stretch
 _REPAIRED = 2.0  # times the limit
 _HOT_SHARE = 0.02  # of the figure: larger holes are seen as ground
-_HOT = 55.0  # L* above what lies around
+_HOT = 60.0  # L* above what lies around
 _RING = 6  # px around a hole
 _TREND = 10.0  # L* from top to bottom
 

@@ -26,7 +26,7 @@ from wardrobe.recipe.stages.stage import Get, Stage
 
 Byte = NDArray[np.uint8]
 
-_SMALL = 360  # px of the longer edge at which layers are looked at one by one
+_SMALL = 240  # px of the longer edge at which layers are looked at one by one
 _CLIPS = 0.01  # of the picture
 _LOOKS_EDGE = 900
 

@@ -56,7 +56,7 @@ _CONFUSED = 4.0  # CIEDE2000 under a deficiency: close to one and the same
 _SAME_VALUE = 3.0  # L*
 _CLOSE_HUES = 14.0  # CIEDE2000: beyond it two parts are told apart by colour alone
 _LEAST_SHARE = 0.08  # of the border of the smaller part: less does not matter
-_MERGED = 0.35  # of a border
+_MERGED, _SOME = 0.35, 0.1  # of a border
 _ROOM = 1.2  # a repaired pair is this much farther apart than it must be
 _LARGE = 0.08  # of the figure (common practice): larger parts look dull when they are flat
 _FLAT = 0.02  # of a part
@@ -75,6 +75,12 @@ class _Pair:
     other: int
     share: float
     at: NDArray[np.intp]
+    bases: Float  # what most of the two is, sRGB 0..1
+
+    def merges(self, merged: NDArray[np.bool_], bases: bool) -> bool:
+        """Whether it is lost: along much of it, or along some where the bases are alike, too.
+        Shade that happens to fall on one side holds two parts apart only there."""
+        return bool(np.mean(merged) >= (_SOME if bases else _MERGED))
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,13 +105,17 @@ class _OfBorders(Stage[Found]):
         codes = borders.one * count + borders.other
         order = np.argsort(codes, kind="stable")
         starts = np.flatnonzero(np.diff(codes[order], prepend=-1))
-        found = []
+        seen, found = get(self.across.seen), []
+        middles: dict[int, Float] = {}
         for at in np.split(order, starts[1:]) if len(order) else []:
             one, other = int(borders.one[at[0]]), int(borders.other[at[0]])
             share = len(at) / max(1, min(lengths[one], lengths[other]))
             if share >= _LEAST_SHARE and not {one, other} & self.around \
                     and frozenset((one, other)) not in self.kin:
-                found.append(_Pair(one, other, share, at))
+                for row in {one, other} - middles.keys():
+                    middles[row] = np.median(seen.bare[seen.parts == row], axis=0) / 255
+                found.append(_Pair(one, other, share, at,
+                                   np.array([middles[one], middles[other]])))
         return found
 
     def noticed(self, get: Get, pair: _Pair, measured: float, weight: float, words: str,
@@ -127,7 +137,7 @@ class RunTogether(_OfBorders):
         for pair in self.pairs(get):
             step = borders.step[pair.at]
             merged = step < _ALIKE
-            if np.mean(merged) >= _MERGED:
+            if pair.merges(merged, bool(_colours_apart(*pair.bases) < _ALIKE)):
                 middle = float(np.median(step[merged]))
                 found.append(self.noticed(
                     get, pair, middle,
@@ -145,7 +155,9 @@ class SameValue(_OfBorders):
         for pair in self.pairs(get):
             step, light = borders.step[pair.at], np.abs(borders.lightness[pair.at])
             merged = (light < _SAME_VALUE) & (step >= _ALIKE) & (step < _CLOSE_HUES)
-            if np.mean(merged) >= _MERGED and pair.share >= 2 * _LEAST_SHARE:
+            bases = float(_lightness_apart(*pair.bases)) < _SAME_VALUE \
+                and _ALIKE <= float(_colours_apart(*pair.bases)) < _CLOSE_HUES
+            if pair.share >= 2 * _LEAST_SHARE and pair.merges(merged, bases):
                 apart = float(np.median(light[merged]))
                 found.append(self.noticed(
                     get, pair, apart, 0.5 * pair.share * (1 - apart / _SAME_VALUE / 2),
@@ -167,7 +179,9 @@ class Confused(_OfBorders):
             merged = {key: told & (seen[pair.at] < _CONFUSED)
                       for key, seen in borders.seen_with.items()}
             key = max(merged, key=lambda k: int(np.count_nonzero(merged[k])))
-            if np.mean(merged[key]) >= _MERGED:
+            bases = float(_least_told(*pair.bases)) < _CONFUSED \
+                and float(_colours_apart(*pair.bases)) >= _ALIKE
+            if pair.merges(merged[key], bases):
                 middle = float(np.median(borders.seen_with[key][pair.at][merged[key]]))
                 found.append(self.noticed(
                     get, pair, middle, 0.4 * pair.share,
@@ -240,18 +254,12 @@ def _first_free(desk: Desk, found: list[tuple[float, Part, Float]],
     mended : frozenset of str
         Parts that must no longer clash with each other.
     """
-    recipe, stage = desk.recipe, _borders(RunTogether)(desk)
-    assert isinstance(stage, RunTogether)
-    ids = ids_of(recipe)
-    touching = {frozenset((ids[p.one], ids[p.other])) for p in stage.pairs(desk.deriver.store)}
+    near = _near(desk)
     before: dict[str, set[_Clash]] = {}
     for shift, part, moved in sorted(found, key=lambda f: abs(f[0]))[:_MOST_TRIED]:
         if part.pattern or part.own:
             continue
-        near = {i for pair in touching if part.id in pair for i in pair}
-        # Only what lies beside it can clash with it.
-        around = recipe.model_copy(update={"parts": tuple(
-            p for p in recipe.parts if p.id in near or p.id == part.id)})
+        around = _only(desk.recipe, near.get(part.id, set()) | {part.id})
         edit = ChangePart(part=part.id, base=to_hex(to_bytes(moved)))
         if part.id not in before:
             before[part.id] = {c for c in _clashes(around, part.id) if not mended <= c.parts
@@ -259,6 +267,23 @@ def _first_free(desk: Desk, found: list[tuple[float, Part, Float]],
         if _clashes(apply(around, edit), part.id) <= before[part.id]:
             return Repair(f"Make {part.name} {'lighter' if shift > 0 else 'darker'}", edit)
     return None
+
+
+def _near(desk: Desk) -> dict[str, set[str]]:
+    """The parts that lie beside each part."""
+    stage = _borders(RunTogether)(desk)
+    assert isinstance(stage, RunTogether)
+    found: dict[str, set[str]] = {}
+    for pair in stage.pairs(desk.deriver.store):
+        one, other = stage.ids[pair.one], stage.ids[pair.other]
+        found.setdefault(one, set()).add(other)
+        found.setdefault(other, set()).add(one)
+    return found
+
+
+def _only(recipe: Recipe, ids: set[str]) -> Recipe:
+    """The recipe with some of its parts: only what lies beside a part can clash with it."""
+    return recipe.model_copy(update={"parts": tuple(p for p in recipe.parts if p.id in ids)})
 
 
 class _Clash(NamedTuple):
@@ -375,17 +400,21 @@ def _marked(mark: str) -> Callable[[Desk], Stage[Found]]:
 def _restepped(desk: Desk, noticed: Noticed) -> Repair | None:
     """Colours of their own for the parts, as far from their base as the pass should be."""
     name, *ids = noticed.ids
-    rows = {line.part: line for line in colour_sheet(desk.recipe).rows}
-    edits, ink = [], _of(desk.recipe.lines.colour)
+    recipe, ink = desk.recipe, _of(desk.recipe.lines.colour)
+    rows = {line.part: line for line in colour_sheet(recipe).rows}
+    near = _near(desk)
+    edits = []
     for part in ids:
         line = rows[part]
-        base = _of(line.colour("base"))
-        now = _of(line.colour(name))
         under = [_of(line.colour(k)) for k in PASSES[name].within
                  if any(c.name == k for c in line.cells)]
-        colour = _at_step(base, now, name, under, ink)
-        if colour is not None:
-            edits.append(ChooseColours(part=part, own={name: to_hex(to_bytes(colour))}))
+        around = _only(recipe, near.get(part, set()) | {part})
+        before = _clashes(around, part)
+        for colour in _at_step(_of(line.colour("base")), _of(line.colour(name)), name, under, ink):
+            edit = ChooseColours(part=part, own={name: to_hex(to_bytes(colour))})
+            if _clashes(apply(around, edit), part) <= before:
+                edits.append(edit)
+                break
     if not edits:
         return None
     return Repair(f"Bring {PASSES[name].label.lower()} to {SPANS[name].wanted:g} ΔE"
@@ -393,16 +422,15 @@ def _restepped(desk: Desk, noticed: Noticed) -> Repair | None:
                   Several(edits=tuple(edits)))
 
 
-def _at_step(base: Float, now: Float, name: str, under: list[Float], ink: Float) -> Float | None:
-    """A colour as far from the base as a pass should be, in the direction it goes already; near
-    black nothing darker is seen, so that it goes up."""
+def _at_step(base: Float, now: Float, name: str, under: list[Float], ink: Float) -> list[Float]:
+    """Colours about as far from the base as a pass should be, the nearest to that first, in the
+    direction it goes already; near black nothing darker is seen, so that it goes up."""
     wanted = SPANS[name].wanted if name in SPANS else TWO_COLOURS * 2
     lch, to = srgb_to_oklch(base), srgb_to_oklch(now)
-    up = name in LIT
     turn = (to[2] - lch[2] + 180) % 360 - 180 if min(lch[1], to[1]) > 0.01 else 0.0
     amounts = np.linspace(0.01, 1, 120)
-    best: tuple[float, Float] | None = None
-    for way in (1, -1) if up else (-1, 1):
+    found: list[Float] = []
+    for way in (1, -1) if name in LIT else (-1, 1):
         lightness = lch[0] + way * amounts * (1 - lch[0] if way > 0 else lch[0])
         pull = np.clip(amounts * 3, 0, 1)
         path = oklch_to_srgb(np.column_stack([
@@ -418,14 +446,9 @@ def _at_step(base: Float, now: Float, name: str, under: list[Float], ink: Float)
         span = SPANS.get(name)
         if span:
             fits &= (steps >= 1.05 * span.faint) & (steps <= 0.97 * span.heavy)
-        if fits.any():
-            k = int(np.argmin(np.where(fits, np.abs(steps - wanted), np.inf)))
-            found = float(abs(steps[k] - wanted)), path[k]
-            if best is None:
-                best = found
-            if best[0] < 0.5 * wanted:
-                break
-    return None if best is None else best[1]
+        order = np.flatnonzero(fits)[np.argsort(np.abs(steps[fits] - wanted))]
+        found += list(path[order[::max(1, len(order) // 10)]])
+    return found
 
 
 @dataclass(frozen=True, eq=False)

@@ -22,7 +22,15 @@ from wardrobe.recipe.document.finish import pictures_in
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET, Colour, Frozen, PartName, Title
 from wardrobe.recipe.edits import Edit, StoredEdit, apply
-from wardrobe.recipe.events import MOST_EVENTS, Happened, as_events, noted, parted
+from wardrobe.recipe.events import (
+    MOST_EVENTS,
+    Happened,
+    Reference,
+    as_events,
+    assets_of,
+    noted,
+    parted,
+)
 from wardrobe.recipe.exchange.card import CheckedColour
 
 _MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 64 * 1024**2
@@ -105,7 +113,7 @@ def write_archive(path: Path, facts: PieceFacts, first: Recipe, edits: tuple[Edi
     """
     recipe = reduce(apply, edits, first)
     told = _EDITS.dump_json(list(edits)).decode()
-    names = sorted(set(ASSET.findall(first.model_dump_json() + told)))
+    names = sorted({*ASSET.findall(first.model_dump_json() + told), *assets_of(events)})
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
         _put(archive, "piece.json", facts.model_dump_json(indent=1))
         _put(archive, "recipe.json", recipe.model_dump_json(indent=1))
@@ -153,14 +161,14 @@ def _read(members: Members, limits: ImageLimits) -> Archived:
     began, edits = _history(members.read("history.json", _MOST_TEXT)
                             if "history.json" in members else b"", recipe)
     events = tuple(_events(members, recipe))
-    named = sorted(set(ASSET.findall(began.model_dump_json() + _EDITS.dump_json(
-        list(edits)).decode())))
+    named = sorted({*ASSET.findall(began.model_dump_json() + _EDITS.dump_json(
+        list(edits)).decode()), *assets_of(events)})
     assets = {name: members.read(f"assets/{name}", limits.file_bytes * 4) for name in named}
     for name, data in assets.items():
         if hashlib.sha256(data).hexdigest() != name:
             raise ArchiveError("A picture in the archive is damaged: its bytes are not what its "
                                "name says.")
-    _check_pictures(recipe, assets, limits)
+    _check_pictures(recipe, events, assets, limits)
     return Archived(facts, began, edits, events, assets)
 
 
@@ -208,7 +216,8 @@ def _history(data: bytes, recipe: Recipe) -> tuple[Recipe, tuple[Edit, ...]]:
         return recipe, ()
 
 
-def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLimits) -> None:
+def _check_pictures(recipe: Recipe, events: Sequence[Happened], assets: Mapping[str, bytes],
+                    limits: ImageLimits) -> None:
     first = recipe.source.width, recipe.source.height
     # A corrected drawing that is not laid on the first lies at its corner, whatever its size.
     wanted: list[tuple[str, tuple[int, int] | None]] = [
@@ -216,7 +225,8 @@ def _check_pictures(recipe: Recipe, assets: Mapping[str, bytes], limits: ImageLi
         for d in (recipe.source, *recipe.other_drawings)]
     placed = [p.pattern.picture for p in recipe.parts if p.pattern and p.pattern.picture]
     placed += pictures_in((*recipe.finish, *(f for k in recipe.looks for f in k.finish or ())))
-    wanted += [(p.asset, (p.width, p.height)) for p in (*placed, recipe.details) if p]
+    beside = [h.event.picture for h in events if isinstance(h.event, Reference)]
+    wanted += [(p.asset, (p.width, p.height)) for p in (*placed, *beside, recipe.details) if p]
     for name, size in wanted:
         if not assets[name].startswith(b"\x89PNG"):
             raise ArchiveError("A picture in the archive is no PNG, as those that Wardrobe keeps.")

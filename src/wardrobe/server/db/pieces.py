@@ -18,9 +18,11 @@ from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.edits import Edit, EditRefusedError, StoredEdit, apply
+from wardrobe.recipe.events import Reference
 from wardrobe.server.db.models import (
     AssetUseRow,
     BirthRow,
+    EventRow,
     HistoryRow,
     LayeredFileRow,
     PieceRow,
@@ -222,10 +224,13 @@ class PieceRepository:
             session.delete(_row(session, piece_id))
 
     def assets_in_use(self) -> set[str]:
-        """Names of all assets that any state of any piece, or a layered file, refers to."""
+        """Names of all assets that states and events of pieces, or a layered file, refer to."""
         with self._sessions() as session:
+            kept = session.scalars(select(EventRow.event).where(
+                EventRow.event["kind"].as_string() == "reference"))
             return {*session.scalars(select(AssetUseRow.asset).distinct()),
-                    *session.scalars(select(LayeredFileRow.asset))}
+                    *session.scalars(select(LayeredFileRow.asset)),
+                    *(Reference.model_validate(event).picture.asset for event in kept)}
 
     def settle(self) -> None:
         """Store the state that each piece is in, so that no later version has to work it out."""

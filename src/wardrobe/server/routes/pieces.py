@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, UploadFile
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.document.pattern import PlacedPicture
@@ -12,12 +12,21 @@ from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.recipe.reports.scenery import share_ground
 from wardrobe.server.arrivals import correct_drawing, import_drawing, restore
-from wardrobe.server.routes.common import WORK, PathId, StudioDep, job_state
+from wardrobe.server.routes.common import (
+    KEPT_PNG,
+    WORK,
+    HeldDep,
+    PathId,
+    StudioDep,
+    job_state,
+)
+from wardrobe.server.schemas.pictures import MOST_EDGE
 from wardrobe.server.schemas.pieces import (
     EditRequest,
     GestureRequest,
     Id,
     JobState,
+    KeptReference,
     Minutes,
     Piece,
     PieceCard,
@@ -154,7 +163,23 @@ def list_events(studio: StudioDep, piece_id: PathId) -> list[Happened]:
 def note_event(studio: StudioDep, piece_id: PathId, event: Event) -> list[Happened]:
     """Note an answer, or that one is withdrawn. It is kept for ever and is not undone; the name
     of its look is that which the look has now."""
-    return studio.events.add(piece_id, event, studio.pieces.recipe(piece_id))
+    return studio.note(piece_id, event)
+
+
+@router.get("/{piece_id}/references")
+def list_references(studio: StudioDep, piece_id: PathId) -> list[KeptReference]:
+    """The pictures that are kept beside a piece: its own, and those of the other pieces of its
+    character that are shared."""
+    return studio.references(piece_id)
+
+
+@router.get("/{piece_id}/references/{number}/picture", dependencies=[WORK],
+            response_class=Response, responses=KEPT_PNG)
+def get_reference_picture(studio: StudioDep, piece_id: PathId, number: PathId, held: HeldDep,
+                          edge: Annotated[int, Query(ge=32, le=MOST_EDGE)] = 1600) -> Response:
+    """A reference, no larger than ``edge`` along its longer edge."""
+    picture = studio.reference(piece_id, number).picture
+    return held.png(lambda: studio.shrunk(picture, edge), picture.asset, edge)
 
 
 @router.post("/{piece_id}/work", status_code=204)

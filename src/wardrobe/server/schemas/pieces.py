@@ -92,6 +92,18 @@ class Piece(BaseModel):
                    rests=Rests.model_validate(report_keys(deriver.stages(stored.recipe))))
 
 
+class KeptReference(BaseModel):
+    """A picture that is kept beside a piece; ``piece`` is the one that it was pinned to."""
+
+    piece: int
+    number: int
+    name: str
+    note: str
+    shared: bool
+    width: int
+    height: int
+
+
 class PieceChange(BaseModel):
     """A new title or plan."""
 
