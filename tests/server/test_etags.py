@@ -2,9 +2,11 @@
 
 from typing import Any
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.drawings import png
 from tests.server.steps import edit, new_piece
 from tests.server.test_layered import delivered, taken_in
 
@@ -20,7 +22,11 @@ def places(client: TestClient) -> dict[str, Any]:
         {"name": "tint", "paint": {"kind": "colour", "colour": "#3050a0"}, "mode": "multiply"}])
     _, data = delivered(client, piece["id"], format="ora")
     layered = taken_in(client, data)
-    return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1"}
+    picture = client.post("/api/pieces/pictures", files={"file": ("a.png", png(
+        np.zeros((40, 50, 3), np.uint8)))}).json()
+    client.post(f"/api/pieces/{piece['id']}/events", json={"kind": "reference", "picture": picture})
+    return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1",
+            "number": 1}
 
 
 def kept_answers(client: TestClient) -> list[str]:
