@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.checks.seen import Byte
 from wardrobe.core.colour.difference import delta_e_2000
+from wardrobe.core.colour.kinds import kinds
 from wardrobe.core.colour.lab import srgb_to_lab
 from wardrobe.core.looks.vision import VISIONS, seen_with
 
@@ -66,8 +67,8 @@ def steps_across(picture: Byte, labels: NDArray[np.integer], reach: int = 2) -> 
     colours = picture.reshape(-1, 3)
     # Few pairs of colours occur, however long the borders are.
     pairs = np.concatenate([colours[a], colours[b]], axis=1)
-    kinds, back = _kinds(pairs)
-    sides = kinds.reshape(-1, 2, 3) / 255
+    occurring, back = kinds(pairs)
+    sides = occurring.reshape(-1, 2, 3) / 255
     lab = srgb_to_lab(sides)
     told = {key: _apart(srgb_to_lab(np.clip(seen_with(sides, key), 0, 1)))[back]
             for key in VISIONS}
@@ -91,10 +92,3 @@ def _inwards(labels: NDArray[np.integer], y: Int, x: Int, dy: int, dx: int,
         going[going] = labels[next_y[going], next_x[going]] == here[going]
         at_y[going], at_x[going] = next_y[going], next_x[going]
     return at_y, at_x
-
-
-def _kinds(rows: Byte) -> tuple[Byte, Int]:
-    """Rows that occur, and which of them each row is."""
-    packed = rows.astype(np.uint64) @ (np.uint64(1) << np.arange(40, -1, -8, dtype=np.uint64))
-    _, first, back = np.unique(packed, return_index=True, return_inverse=True)
-    return rows[first], back

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.colour.kinds import kinds
 from wardrobe.core.colour.lab import srgb_to_lab
 
 Byte = NDArray[np.uint8]
@@ -54,8 +55,6 @@ def lab_of(picture: Byte) -> Real:
     -------
     ndarray of float32, shape (height, width, 3)
     """
-    packed = picture.astype(np.uint32) @ np.array([65536, 256, 1], np.uint32)
-    kinds, back = np.unique(packed, return_inverse=True)
-    colours = np.stack([kinds >> 16, kinds >> 8 & 255, kinds & 255], axis=1) / 255
-    found: Real = srgb_to_lab(colours).astype(np.float32)[back.reshape(packed.shape)]
+    occurring, back = kinds(picture.reshape(-1, 3))
+    found: Real = srgb_to_lab(occurring / 255).astype(np.float32)[back].reshape(picture.shape)
     return found

@@ -25,6 +25,14 @@ def varied(lab: Real, step: float = 2.0) -> float:
     return float(np.mean(away > step))
 
 
+def clipped(below: NDArray[np.uint8], picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
+    """Where a channel came to 0 or 255 that was not there before, of two pictures."""
+    found = np.zeros(below.shape[:2], bool)
+    for end in (0, 255):
+        found |= ((picture == end) & (below != end)).any(axis=2)
+    return found
+
+
 def value_range(lightness: Real) -> tuple[float, float]:
     """The L* between which all but a hundredth at either end lie."""
     if not lightness.size:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
+from wardrobe.core.checks.spread import clipped
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.formats.tokens import CardColour
 from wardrobe.core.looks.compare import DISTINCT, look_distances
@@ -17,6 +17,7 @@ from wardrobe.recipe.document.finish import FinishLayer
 from wardrobe.recipe.document.look import dressed_parts
 from wardrobe.recipe.document.model import hidden
 from wardrobe.recipe.edits import ChangeFinish, ChangePart, KeepParts, RemoveFinish
+from wardrobe.recipe.reports.finishes.modes import middle_of_most
 from wardrobe.recipe.reports.looks import MeasuredParts
 from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.finish import drawn
@@ -129,26 +130,15 @@ class ClippingLayers(Stage[Found]):
         for layer, (below, picture) in zip(self.moved.layers, get(self.moved), strict=True):
             if layer in self.plain:  # paint at the end of the range is chosen, not come to
                 continue
-            share, clipped = clipped_share(below, picture)
+            out = clipped(below, picture)
+            share = float(out.mean())
             if share > _CLIPS:
-                most = ndimage.uniform_filter(clipped.astype(np.float32), 15)
-                y, x = np.unravel_index(int(np.argmax(np.where(clipped, most, -1))),
-                                        clipped.shape)
                 found.append(Noticed(
                     "layer", (layer,), round(100 * share, 1),
                     f"By {{0}} a channel runs out of range in {100 * share:.1f} % of the picture.",
                     round(min(1.0, 0.3 + 5 * share), 3), None,
-                    (((round((float(x) + 0.5) / self.scale, 1),
-                       round((float(y) + 0.5) / self.scale, 1)),),)))
+                    ((middle_of_most(out, self.scale),),)))
         return Found.of(found)
-
-
-def clipped_share(below: Byte, picture: Byte) -> tuple[float, NDArray[np.bool_]]:
-    """Share of a picture in which a channel came to 0 or 255, and where that is."""
-    clipped = np.zeros(below.shape[:2], bool)
-    for end in (0, 255):
-        clipped |= ((picture == end) & (below != end)).any(axis=2)
-    return float(clipped.mean()), clipped
 
 
 def _layers_moved(desk: Desk) -> LayersMoved:
@@ -182,7 +172,7 @@ def _weaker(desk: Desk, noticed: Noticed) -> Repair | None:
     below = with_strength(0.0)
     for share in (0.85, 0.7, 0.55, 0.4, 0.28, 0.18, 0.1):
         strength = round(layer.strength * share, 2)
-        if clipped_share(below, with_strength(strength))[0] < 0.8 * _CLIPS:
+        if clipped(below, with_strength(strength)).mean() < 0.8 * _CLIPS:
             to = {name: getattr(layer, name) for name in type(layer).model_fields if name != "id"}
             return Repair(f"Lower it to {100 * strength:.0f} %", ChangeFinish.model_validate(
                 {"layer": layer.id, "to": to | {"strength": strength}}))

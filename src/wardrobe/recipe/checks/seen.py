@@ -17,6 +17,7 @@ from wardrobe.recipe.stages.stage import Get, Stage
 
 EDGE = 700  # px of the longer edge at which pictures are judged
 MASKS_EDGE = 1400  # px at which shapes are counted
+SMALL = 0.004  # of the figure: smaller parts and shapes are not judged
 _DOTS = 60  # places of a border that are shown
 
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from wardrobe.core.colour.difference import delta_e_2000
+from wardrobe.core.colour.kinds import kinds
 from wardrobe.core.colour.lab import srgb_to_lab
 from wardrobe.core.shades.steps import NOTICED, TWO_COLOURS
 from wardrobe.recipe.document.model import Recipe
@@ -85,10 +86,8 @@ def steps_between(one: Byte, other: Byte) -> Float:
     """
     found = np.zeros(one.shape[:2])
     differ = (one != other).any(axis=2)
-    pairs = np.concatenate([one[differ], other[differ]], axis=1).astype(np.uint64)
-    packed = pairs @ (np.uint64(1) << np.arange(40, -1, -8, dtype=np.uint64))
-    _, first, back = np.unique(packed, return_index=True, return_inverse=True)
-    lab = srgb_to_lab(pairs[first].reshape(-1, 2, 3) / 255)
+    pairs, back = kinds(np.concatenate([one[differ], other[differ]], axis=1))
+    lab = srgb_to_lab(pairs.reshape(-1, 2, 3) / 255)
     found[differ] = delta_e_2000(lab[:, 0], lab[:, 1])[back]
     return found
 

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from wardrobe.core.checks.spread import clipped
 from wardrobe.core.colour.difference import delta_e_2000
 from wardrobe.core.colour.lab import srgb_to_lab
 from wardrobe.core.composite.modes import MODES
@@ -78,13 +79,14 @@ def _measured(mode: str, below: Byte, picture: Byte, labs: NDArray[np.float64],
     if not moved.any():
         return ModeSeen(mode, 0.0, 0.0, None)
     steps = delta_e_2000(labs[moved], srgb_to_lab(picture[moved] / 255))
-    clipped = np.zeros(moved.shape, bool)
-    for end in (0, 255):
-        clipped |= ((picture == end) & (below != end)).any(axis=2)
-    place = None
-    if clipped.any():
-        most = ndimage.uniform_filter(clipped.astype(np.float32), 15)
-        y, x = np.unravel_index(np.argmax(np.where(clipped, most, -1)), clipped.shape)
-        place = (round((float(x) + 0.5) / view.scale, 1), round((float(y) + 0.5) / view.scale, 1))
+    out = clipped(below, picture)
     return ModeSeen(mode, round(float(np.median(steps[steps >= _MOVED * steps.max()])), 1),
-                    round(np.count_nonzero(clipped) / np.count_nonzero(moved), 4), place)
+                    round(np.count_nonzero(out) / np.count_nonzero(moved), 4),
+                    middle_of_most(out, view.scale) if out.any() else None)
+
+
+def middle_of_most(where: NDArray[np.bool_], scale: float) -> tuple[float, float]:
+    """In the middle of the most of a mask, picture pixels."""
+    most = ndimage.uniform_filter(where.astype(np.float32), 15)
+    y, x = np.unravel_index(int(np.argmax(np.where(where, most, -1))), where.shape)
+    return round((float(x) + 0.5) / scale, 1), round((float(y) + 0.5) / scale, 1)
