@@ -8,7 +8,15 @@ from playwright.sync_api import Page, expect
 
 from tests.chromium import browser_page
 from tests.drawings import png, transparent
-from tests.e2e.page import SHARP, canvas_pixels, drop_file, eventually, revision, wait_for_change
+from tests.e2e.page import (
+    SHARP,
+    canvas_pixels,
+    download,
+    drop_file,
+    eventually,
+    revision,
+    wait_for_change,
+)
 from tests.planted import Drawing, figure
 
 
@@ -135,3 +143,60 @@ def test_two_states_are_compared_by_divider_difference_and_beside_each_other(
         page.keyboard.press("x")  # the sides change; what differs does not
         expect(page.get_by_role("combobox", name="Left side")).to_contain_text("The drawing")
         page.get_by_role("button", name="Show where they differ").click()
+
+
+def test_remarks_are_pinned_drawn_settled_and_printed(address: str) -> None:
+    with browser_page() as page:
+        piece = open_check(page, address)
+        page.get_by_role("tab", name="Review").click()
+        page.get_by_label("Who is looking").fill("Ina")
+        box = page.get_by_test_id("picture").bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.click(x, y)
+        page.get_by_role("textbox", name="Remark").fill("the buttons are lost")
+        page.keyboard.press("Enter")
+        expect(page.get_by_test_id("remark")).to_have_count(1)
+        page.mouse.move(x - 40, y - 60)
+        page.mouse.down()
+        page.mouse.move(x - 10, y - 20, steps=6)
+        page.mouse.up()
+        page.get_by_role("combobox", name="What is wanted").click()
+        page.get_by_role("option", name="Shade here").click()
+        page.get_by_role("button", name="Pin it").click()
+        expect(page.get_by_test_id("remark")).to_have_count(2)
+        events = [e["event"] for e in page.request.get(f"{piece['at']}/events").json()]
+        assert [len(e["points"]) > 1 for e in events] == [False, True]
+        assert (events[1]["wish"], events[1]["by"]) == ("shade here", "Ina")
+        page.get_by_test_id("remark").first.locator("button").first.click()
+        page.keyboard.press("x")
+        expect(page.get_by_role("status").filter(has_text="open")).to_have_text("1 of 2 open")
+        page.get_by_role("button", name="Changes wanted").click()
+        expect(page.get_by_text("Changes wanted by Ina")).to_be_visible()
+        assert download(page, "Review sheet, PDF").startswith(b"%PDF")
+
+
+def test_references_stay_beside_the_canvas_from_step_to_step(address: str) -> None:
+    with browser_page() as page:
+        open_check(page, address)
+        page.keyboard.press("i")
+        colour = np.full((80, 120, 3), (30, 144, 200), np.uint8)
+        drop_file(page, "sky.png", png(colour), "aside")
+        surface = page.get_by_test_id("reference")
+        expect(surface).to_have_attribute("data-zoom", "1")
+        box = surface.bounding_box()
+        assert box
+        page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        strip = page.get_by_role("complementary", name="References")
+        expect(strip.get_by_role("status")).to_contain_text("#1e90c8")
+        surface.press("+")
+        expect(surface).to_have_attribute("data-zoom", "1.25")
+        strip.get_by_role("textbox", name="Note").fill("the sky")
+        page.keyboard.press("Tab")
+        page.reload()
+        page.keyboard.press("F4")
+        page.wait_for_url(re.compile("/colour$"))
+        expect(page.get_by_role("complementary", name="References").get_by_role(
+            "textbox", name="Note")).to_have_value("the sky")
+        page.get_by_role("button", name="Take away").click()
+        expect(page.get_by_text("never delivered")).to_be_visible()

@@ -4,6 +4,7 @@ import io
 import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import Protocol
 
@@ -23,6 +24,7 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.edits.target import look_of
+from wardrobe.recipe.events import Happened, last_verdict, remarks
 from wardrobe.recipe.exchange.archive import ArchivedCharacter, PieceFacts, write_archive
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf
@@ -33,6 +35,7 @@ from wardrobe.recipe.exchange.handout.process import (
     process_pictures,
     process_strip,
 )
+from wardrobe.recipe.exchange.handout.review_sheet import review_pages
 from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.views import without_ground
@@ -61,6 +64,10 @@ class Order:
     ----------
     original : callable
         Gives the bytes of the file that the drawing came in.
+    events : tuple of Happened
+        What was said of it.
+    then : callable
+        The piece after so many changes.
     """
 
     deriver: Deriver
@@ -69,6 +76,8 @@ class Order:
     request: DeliveryRequest
     report: Report
     original: Callable[[], bytes]
+    events: tuple[Happened, ...] = ()
+    then: Callable[[int], Recipe] | None = None
 
     @property
     def dpi(self) -> int:
@@ -212,6 +221,15 @@ def _contact(form: str) -> Callable[[Path, Order], None]:
     return write
 
 
+def _review(path: Path, order: Order) -> None:
+    order.report(0.05, "Drawing the remarks")
+    pages = review_pages(order.deriver, order.recipe, order.title, remarks(order.events),
+                         last_verdict(order.events), order.then or (lambda _: order.recipe),
+                         lambda share: order.report(0.05 + 0.85 * share))
+    order.report(0.9, "Writing the file")
+    path.write_bytes(pages_to_pdf(pages, f"{order.title}, review"))
+
+
 DELIVERABLES: dict[Format, Deliverable] = {
     "ora": Deliverable("OpenRaster", "Every layer, named and clipped, with modes and opacities.",
                        "layered", "ora", "image/openraster", _openraster),
@@ -243,6 +261,9 @@ DELIVERABLES: dict[Format, Deliverable] = {
                                ("sheet", "looks"), "looks"),
     "contact png": Deliverable("Contact sheet, PNG", "The same as one picture.", "looks", "png",
                                "image/png", _contact("png"), ("sheet", "looks"), "looks"),
+    "review pdf": Deliverable("Review, PDF", "The picture with what was said of it, each remark "
+                              "then and now.", "beside", "pdf", "application/pdf", _review,
+                              ending="review"),
     "process strip": Deliverable("Stages, side by side", "Lines, flats, shade, light, finish in "
                                  "one PNG.", "beside", "png", "image/png", _process("strip"),
                                  ("long_edge",), "stages"),
@@ -258,7 +279,8 @@ def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequ
     piece = studio.pieces.get(piece_id)
     original = piece.recipe.source.original
     order = Order(studio.deriver, piece.recipe, piece.title, request, job.report,
-                  lambda: studio.assets.get(original) if original else b"")
+                  lambda: studio.assets.get(original) if original else b"",
+                  tuple(studio.events.of(piece_id)), partial(studio.pieces.recipe_after, piece_id))
     if request.format == "archive":
         suffix, ending = "zip", "archive"
         write: Callable[[Path, Order], None] = _archive(studio, piece_id)

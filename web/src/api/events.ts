@@ -4,7 +4,8 @@ import { tellProblem } from "./notice";
 
 export type Happened = Schemas["Happened"];
 type Event = Schemas["Answer"] | Schemas["Withdrawal"] | Schemas["Dismissal"] | Schemas["Reopening"]
-  | Schemas["Reference"] | Schemas["ReferenceNote"] | Schemas["ReferenceGone"];
+  | Schemas["Reference"] | Schemas["ReferenceNote"] | Schemas["ReferenceGone"] | Schemas["Remark"]
+  | Schemas["Resolution"] | Schemas["Verdict"];
 
 type Events = "/api/pieces/{piece_id}/events";
 const path = (piece: number) => ({ params: { path: { piece_id: piece } } });

@@ -2657,7 +2657,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "archive";
+            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "archive";
             /** Long Edge */
             long_edge?: number | null;
             /**
@@ -3230,7 +3230,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "archive";
+            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "archive";
             /** Label */
             label: string;
             /** Options */
@@ -3494,7 +3494,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"];
+            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"];
             /** Number */
             number: number;
         };
@@ -6069,6 +6069,59 @@ export interface components {
             shared: boolean;
         };
         /**
+         * Remark
+         * @description Something that is said of a place.
+         *
+         *     Attributes
+         *     ----------
+         *     points : tuple of (float, float)
+         *         One for a pin, more for what was drawn, picture pixels.
+         *     wish : str
+         *         What is wanted there.
+         *     text, by : str
+         *     look : str
+         *     changes : int
+         *         How many changes the piece had then.
+         */
+        Remark: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Changes
+             * @default 0
+             */
+            changes: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remark";
+            /**
+             * Look
+             * @default piece
+             */
+            look: "piece" | string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Wish
+             * @default look here
+             * @enum {string}
+             */
+            wish: "look here" | "shade here" | "light here" | "lines lighter" | "lines heavier" | "another colour";
+        };
+        /**
          * RemarkDrawing
          * @description What is to be said of a version of the drawing.
          */
@@ -6211,6 +6264,24 @@ export interface components {
              * @default false
              */
             proposed: boolean;
+        };
+        /**
+         * Resolution
+         * @description A remark is settled, or is not after all.
+         */
+        Resolution: {
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resolution";
+            /** Remark */
+            remark: number;
         };
         /**
          * Rests
@@ -7323,6 +7394,42 @@ export interface components {
             kind: "use_drawing";
             /** Number */
             number: number;
+        };
+        /**
+         * Verdict
+         * @description Whether the piece, or a look, is approved as it is.
+         */
+        Verdict: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Changes
+             * @default 0
+             */
+            changes: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "verdict";
+            /**
+             * Look
+             * @default piece
+             */
+            look: "piece" | string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "approved" | "changes wanted";
         };
         /**
          * ViewRequest
@@ -9194,7 +9301,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"];
+                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"];
             };
         };
         responses: {

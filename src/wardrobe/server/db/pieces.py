@@ -156,6 +156,12 @@ class PieceRepository:
             row = _row(session, piece_id)
             return self._state(session, piece_id, max(0, row.position - changes))
 
+    def recipe_after(self, piece_id: int, changes: int) -> Recipe:
+        """The recipe after so many changes, or as it is if there are fewer now."""
+        with self._sessions() as session:
+            row = _row(session, piece_id)
+            return self._state(session, piece_id, min(changes, row.position))
+
     def edit(self, piece_id: int, seen: int, edit: Edit) -> StoredPiece:
         """Apply an edit; what had been undone is forgotten.
 

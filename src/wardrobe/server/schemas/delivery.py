@@ -14,7 +14,7 @@ from wardrobe.server.schemas.pieces import Id
 Format = Literal[
     "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
     "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
-    "archive"]
+    "review pdf", "archive"]
 
 
 class ContactSheet(BaseModel):

@@ -1,7 +1,7 @@
 import { bindings } from "../../ui/keys";
 
 export const CHECK_SIDES = bindings("Check", {
-  sides: ["t", "Findings, compare in turn"],
+  sides: ["t", "Findings, compare, review in turn"],
 });
 
 export const CHECK = bindings("Check, findings", {
@@ -15,6 +15,12 @@ export const CHECK = bindings("Check, findings", {
 export const COMPARE = bindings("Check, compare", {
   swap: ["x", "Change sides"],
   way: ["d", "Divider, side by side, blink, difference in turn"],
+});
+
+export const REVIEW = bindings("Check, review", {
+  before: [",", "The remark before"],
+  after: [".", "The next remark"],
+  settle: ["x", "Settle the remark, or open it again"],
 });
 
 /** Maps over the picture: tapped they stay, held they last as long as the key. */
