@@ -152,7 +152,7 @@ def test_any_two_states_of_a_piece_are_compared(client: TestClient, piece: dict[
     assert np.corrcoef(shown.ravel(), np.minimum(steps, 40).ravel())[0, 1] > 0.9
     same = client.get(f"/api/pieces/{piece['id']}/difference",
                       params={"side": "now", "against": "back 0"}).json()
-    assert same == {"mean": 0, "most": 0, "noticed": 0, "other": 0, "place": None}
+    assert same == {"mean": 0, "most": 0, "noticed": 0, "other": 0, "place": []}
 
 
 @pytest.mark.parametrize(("side", "status"), [

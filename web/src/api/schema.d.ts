@@ -2679,8 +2679,8 @@ export interface components {
          *         CIEDE2000, over the picture.
          *     noticed, other : float, 0..1
          *         Share of the picture that differs noticeably, and that has another colour.
-         *     place : (x, y, width, height) or None
-         *         Around what is noticed, picture pixels.
+         *     place : tuple of float
+         *         Around what is noticed: x, y, width, height, picture pixels; empty if nothing is.
          */
         Difference: {
             /** Mean */
@@ -2692,12 +2692,7 @@ export interface components {
             /** Other */
             other: number;
             /** Place */
-            place: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
+            place: number[];
         };
         /**
          * Dismissal

@@ -116,15 +116,15 @@ class Difference:
         CIEDE2000, over the picture.
     noticed, other : float, 0..1
         Share of the picture that differs noticeably, and that has another colour.
-    place : (x, y, width, height) or None
-        Around what is noticed, picture pixels.
+    place : tuple of float
+        Around what is noticed: x, y, width, height, picture pixels; empty if nothing is.
     """
 
     mean: float
     most: float
     noticed: float
     other: float
-    place: tuple[float, float, float, float] | None
+    place: tuple[float, ...]
 
 
 def measure_difference(deriver: Deriver, recipe: Recipe, one: str, other: str,
@@ -135,7 +135,7 @@ def measure_difference(deriver: Deriver, recipe: Recipe, one: str, other: str,
             for side in (one, other))
     steps = steps_between(a, b)
     noticed = steps >= NOTICED
-    place = None
+    place: tuple[float, ...] = ()
     if noticed.any():
         x, y, w, h = cv2.boundingRect(noticed.astype(np.uint8))
         place = (round(x / view.scale, 1), round(y / view.scale, 1), round(w / view.scale, 1),

@@ -85,8 +85,8 @@ export function Compare({ piece, tabs }: SideProps) {
           <Figure>{percent(apart.noticed)}</Figure> of the picture differ noticeably, <Figure>{percent(apart.other)}
           </Figure> are of another colour.</>}
       </Typography>
-      {apart?.place && <Button sx={{ alignSelf: "flex-start", ml: -1 }}
-        onClick={() => apart.place && show(apart.place)}>Show where they differ</Button>}
+      {apart && apart.place.length > 0 && <Button sx={{ alignSelf: "flex-start", ml: -1 }}
+        onClick={() => show(apart.place as [number, number, number, number])}>Show where they differ</Button>}
     </Workplace>
   );
 }
