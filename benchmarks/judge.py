@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
-from tests.planted import FAULTS, Drawing, Planted, figure
+from tests.figures import Drawing, Planted, figure
+from tests.planted import FAULTS
 
 from wardrobe.recipe.checks import CHECKS, QUESTIONS
 from wardrobe.recipe.checks.report import Finding, check_piece, middle_of

@@ -17,7 +17,7 @@ from tests.e2e.page import (
     revision,
     wait_for_change,
 )
-from tests.planted import Drawing, figure
+from tests.figures import Drawing, figure
 
 
 def open_check(page: Page, address: str) -> dict[str, Any]:

@@ -7,8 +7,10 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.planted import FAULTS, Drawing, Fault, Planted, figure
+from tests.figures import Drawing, Planted, figure
+from tests.planted import FAULTS, Fault
 from wardrobe.recipe.checks import CHECKS, QUESTIONS
+from wardrobe.recipe.checks.finding import Noticed, literal, told
 from wardrobe.recipe.checks.report import Dismissed, Finding, check_piece, middle_of
 from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.document.view import View
@@ -120,6 +122,16 @@ def test_a_look_is_judged_as_it_is_worn_and_repaired_by_itself() -> None:
     assert mended.parts == worn.recipe.parts and mended.looks != worn.recipe.looks
     assert not [f for f in check_piece(worn.deriver, mended, look="k1")
                 if f.check == "run together"]
+
+
+def test_names_may_hold_any_signs() -> None:
+    """What stands for a name in a sentence is never taken from the name itself."""
+    p = next(f for f in FAULTS if f.name == "bases alike").plant(clean())
+    named = p.edited(ChangePart(part=p.ids["coat"], name="{1} coat {x}"))
+    (found,) = (f for f in findings(named) if f.check == "run together")
+    assert "{1} coat {x}" in found.words
+    text = "between {0} and {x}"
+    assert told(Noticed("place", (), 1.0, literal(text), 0.5), {}) == text
 
 
 def test_one_question_is_a_part_of_all() -> None:

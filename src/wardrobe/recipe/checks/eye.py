@@ -133,10 +133,7 @@ class PurestAway(Stage[Found]):
         if not self.focus:
             return Found(())
         seen = get(self.seen)
-        chroma = cv2.GaussianBlur(np.hypot(seen.lab[..., 1], seen.lab[..., 2]), (0, 0),
-                                  max(seen.figure.shape) / 70)
-        focus = focus_plane(chroma.shape, self.focus, seen.scale)
-        inside = float(chroma[focus > 0.5].max(initial=0.0))
+        chroma, focus, inside = _purest(seen, self.focus)
         away = np.where(focus < 0.05, chroma, 0)
         y, x = np.unravel_index(int(np.argmax(away)), away.shape)
         most = float(away[y, x])
@@ -150,10 +147,18 @@ class PurestAway(Stage[Found]):
             f"{inside:.0f} at most.", 0.5, None, ((place,),)),))
 
 
+def _purest(seen: Seen, places: tuple[Place, ...]) -> tuple[Real, Real, float]:
+    """Chroma of the picture, the focus, and the strongest chroma in it."""
+    chroma: Real = cv2.GaussianBlur(np.hypot(seen.lab[..., 1], seen.lab[..., 2]), (0, 0),
+                                    max(seen.figure.shape) / 70)
+    focus = focus_plane(chroma.shape, places, seen.scale)
+    return chroma, focus, float(chroma[focus > 0.5].max(initial=0.0))
+
+
 def _duller(desk: Desk, noticed: Noticed) -> Repair | None:
     if not noticed.ids:
         return None
-    inside = float(noticed.words.rsplit(" at most", 1)[0].rsplit(" ", 1)[1])
+    _, _, inside = _purest(desk.deriver.store(picture_seen(desk)), _focus(desk))
     strength = min(0.95, 1 - 0.9 * max(_LEAST_CHROMA, _PURE * inside) / noticed.measured + 0.05)
     name = next(p.name for p in desk.recipe.parts if p.id == noticed.ids[0])
     layer = FinishDraft(name=f"{name} duller", paint=PlainColour(colour="#808080"),

@@ -12,7 +12,7 @@ from wardrobe.core.areas.borders import touching
 from wardrobe.core.areas.segment import Areas
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.words.parts import usual_role
-from wardrobe.recipe.checks.finding import Box, Desk, Found, Noticed, Repair
+from wardrobe.recipe.checks.finding import Box, Desk, Found, Noticed, Repair, literal
 from wardrobe.recipe.checks.seen import MASKS_EDGE, dots, ids_of, view_of
 from wardrobe.recipe.document.model import Closing, Recipe
 from wardrobe.recipe.edits import (
@@ -54,8 +54,8 @@ class OpenOutline(Stage[Found]):
             cut = None
         return Found.of([
             Noticed("place", (), round(g.width, 1),
-                    f"A gap of {g.width:.0f} px between {g.joins[0]} and {g.joins[1]} is "
-                    "undecided.".replace("{", "").replace("}", ""),
+                    literal(f"A gap of {g.width:.0f} px between {g.joins[0]} and {g.joins[1]} is "
+                            "undecided."),
                     round(0.4 + 0.6 * (1 - g.doubt), 3),
                     (round(g.x - 2 * g.width, 1), round(g.y - 2 * g.width, 1),
                      round(4 * g.width, 1), round(4 * g.width, 1)), (tuple(g.curve),))

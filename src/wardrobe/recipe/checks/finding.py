@@ -156,6 +156,11 @@ def listed(names: list[str]) -> str:
     return f"{', '.join(names[:-1])} and {names[-1]}"
 
 
+def literal(text: str) -> str:
+    """Words in which nothing stands for a name, whatever signs are in them."""
+    return text.replace("{", "{{").replace("}", "}}")
+
+
 def told(noticed: Noticed, names: Mapping[str, str]) -> str:
     """What was noticed, in words."""
     return noticed.words.format(*(names.get(i, i) for i in noticed.ids))

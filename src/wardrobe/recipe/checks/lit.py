@@ -16,7 +16,7 @@ from wardrobe.recipe.document.lighting import SideLight, TouchUp
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import MoveLight, RemoveTouchUps
 from wardrobe.recipe.reports.light import AuditedLight, audited_light, touch_ups_elsewhere
-from wardrobe.recipe.stages.cut import Assigned
+from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.form import AnyForm, Order, casting
 from wardrobe.recipe.stages.picture import DrawnMasks
 from wardrobe.recipe.stages.stage import Get, Stage
@@ -87,7 +87,7 @@ class FallsToTheLight(Stage[Found]):
     order: Order
     ids: tuple[str, ...]
     azimuth: float
-    line_width: float
+    areas: Cut
     scale: float
 
     def make(self, get: Get) -> Found:
@@ -97,6 +97,7 @@ class FallsToTheLight(Stage[Found]):
         added = (masks.level("shade") > 127) & (get(self.untouched).level("shade") <= 127)
         throws = casting(get(self.form), get(self.assigned), self.order)
         toward = _toward(self.azimuth)
+        reach = max(2, round(1.5 * get(self.areas).line_width * self.scale))
         found = []
         for row in np.unique(masks.parts[added]).tolist():
             pieces, numbers = islands(added & (masks.parts == row))
@@ -104,7 +105,7 @@ class FallsToTheLight(Stage[Found]):
                 if piece.pixels < _LEAST * added.size:
                     continue
                 front = self._thrown_by(masks.parts, numbers, piece,
-                                        [a for a, b in throws if b == row])
+                                        [a for a, b in throws if b == row], reach)
                 if front is None:
                     continue
                 caster, at = front
@@ -121,9 +122,8 @@ class FallsToTheLight(Stage[Found]):
         return Found.of(found)
 
     def _thrown_by(self, parts: NDArray[np.uint16], numbers: NDArray[np.int32], piece: Island,
-                   fronts: list[int]) -> tuple[int, Float] | None:
+                   fronts: list[int], reach: int) -> tuple[int, Float] | None:
         """The part in front that a piece of shade touches most, and where."""
-        reach = max(2, round(1.5 * self.line_width * self.scale))
         x, y, w, h = piece.box
         cut = np.s_[max(0, y - reach):y + h + reach, max(0, x - reach):x + w + reach]
         near = cv2.dilate((numbers[cut] == piece.number).astype(np.uint8),
@@ -142,7 +142,7 @@ def _falls(desk: Desk) -> Stage[Found]:
     masks = g.masks(view)
     return FallsToTheLight(masks, replace(masks, touches=()), g.form, g.assigned, g.order,
                            ids_of(desk.recipe), desk.recipe.light.azimuth,
-                           desk.deriver.areas(desk.recipe).line_width, view.scale)
+                           g.areas, view.scale)
 
 
 def _drawn_there(desk: Desk, noticed: Noticed, names: tuple[str, ...]) -> list[TouchUp]:
