@@ -45,6 +45,7 @@ def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
         wait_for_change(page, before)
         expect(offer).to_be_hidden()
         page.reload()
+        page.wait_for_selector(SHARP)
         page.keyboard.press("F2")
         expect(page.get_by_text("The figure is left open.")).to_be_visible()
         page.keyboard.press("F3")

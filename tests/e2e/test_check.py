@@ -192,8 +192,10 @@ def test_references_stay_beside_the_canvas_from_step_to_step(address: str) -> No
         surface.press("+")
         expect(surface).to_have_attribute("data-zoom", "1.25")
         strip.get_by_role("textbox", name="Note").fill("the sky")
-        page.keyboard.press("Tab")
+        with page.expect_response(lambda answer: answer.request.method != "GET" and answer.ok):
+            page.keyboard.press("Tab")
         page.reload()
+        page.wait_for_selector(SHARP)
         page.keyboard.press("F4")
         page.wait_for_url(re.compile("/colour$"))
         expect(page.get_by_role("complementary", name="References").get_by_role(
