@@ -1,5 +1,6 @@
 """Faults that are planted are found and named; repairs take them away and nothing else."""
 
+from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -139,6 +140,8 @@ def test_one_question_is_a_part_of_all() -> None:
     everything = findings(p)
     apart = [f for q in QUESTIONS for f in check_piece(p.deriver, p.recipe, q, card=p.card)]
     assert sorted(f.words for f in everything) == sorted(f.words for f in apart)
+    quick = check_piece(p.deriver, p.recipe, card=p.card, repairs=False)
+    assert quick == [replace(f, repair=None) for f in everything]
     assert [f.weight for f in everything] == sorted((f.weight for f in everything), reverse=True)
 
 

@@ -26,39 +26,52 @@ export interface Findings {
   open: Finding[];
   /** How many of the questions are answered for the piece as it is. */
   answered: number;
+  /** Questions whose repairs are still worked out. */
+  mending: ReadonlySet<Question>;
 }
 
 /** What the checks say, one question after the other, when the hand rests.
  *
  * @param wait ms after a change
+ * @param repairs what would mend them, too, once all questions are answered
  */
-export function useFindings(piece: Piece, look = "piece", wait = 1500): Findings {
+export function useFindings(piece: Piece, look = "piece", wait = 1500, repairs = false): Findings {
   const settled = useSettled(piece, wait);
   const client = useQueryClient();
   const { id } = piece;
-  const keyOf = (question: Question, revision: number) => ["findings", id, look, question, revision];
   const revision = settled?.revision ?? -1;
-  const known = (question: Question) => client.getQueryData(keyOf(question, revision)) !== undefined;
-  const { all, open, fresh } = useQueries({
+  const asked = [false, ...(repairs ? [true] : [])].flatMap((mended) => QUESTION_KEYS.map((question) => (
+    { question, mended, queryKey: ["findings", id, look, question, mended, revision] })));
+  const { answers } = useQueries({
     combine: together,
-    queries: QUESTION_KEYS.map((question, k) => ({
-      queryKey: keyOf(question, revision),
+    queries: asked.map(({ question, mended, queryKey }, k) => ({
+      queryKey,
       // One after the other, so that pictures are not kept waiting.
-      enabled: settled !== null && QUESTION_KEYS.slice(0, k).every(known),
+      enabled: settled !== null && asked.slice(0, k).every((a) => client.getQueryData(a.queryKey) !== undefined),
       staleTime: Infinity,
       placeholderData: keepPreviousData,
       queryFn: ({ signal }: { signal: AbortSignal }) => exactly<"/api/pieces/{piece_id}/findings", "get">(
         api.GET("/api/pieces/{piece_id}/findings", { signal, params: { path: { piece_id: id },
-          query: { question, look, revision } } })),
+          query: { question, look, repairs: mended, revision } } })),
     })),
   });
-  return { all, open, answered: settled?.revision === piece.revision ? fresh : 0 };
+  return { ...best(answers), ...(settled?.revision === piece.revision ? {} : { answered: 0 }) };
 }
 
-function together(answers: { data?: Finding[] | undefined; isPlaceholderData: boolean }[]) {
-  const all = answers.flatMap((a) => a.data ?? []);
-  return { all, open: all.filter((f) => !f.dismissed),
-    fresh: answers.filter((a) => a.data !== undefined && !a.isPlaceholderData).length };
+interface Answer { data: Finding[] | undefined; fresh: boolean }
+
+function together(found: { data?: Finding[] | undefined; isPlaceholderData: boolean }[]) {
+  return { answers: found.map((a): Answer => ({ data: a.data, fresh: a.data !== undefined && !a.isPlaceholderData })) };
+}
+
+/** Of each question the answer that is known, with its repairs if these are. */
+export function best(answers: Answer[]): Findings {
+  const count = QUESTION_KEYS.length;
+  const [quick, mended] = [answers.slice(0, count), answers.slice(count)];
+  const mending = new Set(QUESTION_KEYS.filter((_, k) => mended[k] && !mended[k].fresh && quick[k]?.fresh));
+  const all = QUESTION_KEYS.flatMap((question, k) => (
+    (mending.has(question) ? undefined : mended[k]?.data) ?? quick[k]?.data ?? []));
+  return { all, open: all.filter((f) => !f.dismissed), answered: quick.filter((a) => a.fresh).length, mending };
 }
 
 /** Leave a finding as it is, or let it count again. */

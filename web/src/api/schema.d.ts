@@ -842,7 +842,8 @@ export interface paths {
         /**
          * Get Findings
          * @description What the checks notice, those of one question or all; what matters most first, what was
-         *     dismissed last. ``revision`` only keeps browsers' caches apart.
+         *     dismissed last. Without ``repairs`` it is known sooner; ``revision`` only keeps browsers'
+         *     caches apart.
          */
         get: operations["get_findings_api_pieces__piece_id__findings_get"];
         put?: never;
@@ -9367,6 +9368,7 @@ export interface operations {
             query?: {
                 question?: ("reads" | "light" | "clean" | "ground" | "eye" | "order") | null;
                 look?: "piece" | string;
+                repairs?: boolean;
                 revision?: number | null;
             };
             header?: {

@@ -49,22 +49,19 @@ class Pair:
 
 
 @dataclass(frozen=True, eq=False)
-class OfBorders(Stage[Found]):
-    """A check of borders between parts.
+class Pairs(Stage[tuple[Pair, ...]]):
+    """Borders that matter.
 
     ``kin`` are rows that belong together on purpose.
     """
 
     across: AcrossBorders
-    ids: tuple[str, ...]
+    count: int
     around: frozenset[int]
     kin: frozenset[frozenset[int]]
-    scale: float
 
-    def pairs(self, get: Get) -> list[Pair]:
-        """Borders that matter."""
-        borders = get(self.across)
-        count = len(self.ids)
+    def make(self, get: Get) -> tuple[Pair, ...]:
+        borders, count = get(self.across), self.count
         lengths = np.bincount(borders.one, minlength=count) + \
             np.bincount(borders.other, minlength=count)
         codes = borders.one * count + borders.other
@@ -80,13 +77,22 @@ class OfBorders(Stage[Found]):
                 for row in {one, other} - middles.keys():
                     middles[row] = np.median(seen.bare[seen.parts == row], axis=0) / 255
                 found.append(Pair(one, other, share, at,
-                                   np.array([middles[one], middles[other]])))
-        return found
+                                  np.array([middles[one], middles[other]])))
+        return tuple(found)
+
+
+@dataclass(frozen=True, eq=False)
+class OfBorders(Stage[Found]):
+    """A check of borders between parts."""
+
+    pairs: Pairs
+    ids: tuple[str, ...]
+    scale: float
 
     def noticed(self, get: Get, pair: Pair, measured: float, weight: float, words: str,
                 merged: NDArray[np.bool_]) -> Noticed:
         """What was noticed of a pair; ``merged`` are the places of it that are shown."""
-        borders = get(self.across)
+        borders = get(self.pairs.across)
         at = pair.at[merged]
         x, y = borders.x[at].astype(float), borders.y[at].astype(float)
         return Noticed("border", (self.ids[pair.one], self.ids[pair.other]), round(measured, 1),
@@ -98,8 +104,8 @@ class RunTogether(OfBorders):
     """Parts that look alike along much of their border, light and shade included."""
 
     def make(self, get: Get) -> Found:
-        borders, found = get(self.across), []
-        for pair in self.pairs(get):
+        borders, found = get(self.pairs.across), []
+        for pair in get(self.pairs):
             step = borders.step[pair.at]
             merged = step < ALIKE
             if pair.merges(merged, bool(colours_apart(*pair.bases) < ALIKE)):
@@ -116,8 +122,8 @@ class SameValue(OfBorders):
     """Parts of one value and of colours that are not far apart."""
 
     def make(self, get: Get) -> Found:
-        borders, found = get(self.across), []
-        for pair in self.pairs(get):
+        borders, found = get(self.pairs.across), []
+        for pair in get(self.pairs):
             step, light = borders.step[pair.at], np.abs(borders.lightness[pair.at])
             merged = (light < SAME_VALUE) & (step >= ALIKE) & (step < CLOSE_HUES)
             bases = float(lightness_apart(*pair.bases)) < SAME_VALUE \
@@ -136,8 +142,8 @@ class Confused(OfBorders):
     """Parts that people with a colour-vision deficiency cannot tell apart."""
 
     def make(self, get: Get) -> Found:
-        borders, found = get(self.across), []
-        for pair in self.pairs(get):
+        borders, found = get(self.pairs.across), []
+        for pair in get(self.pairs):
             if pair.share < 2 * LEAST_SHARE:
                 continue
             told = borders.step[pair.at] >= ALIKE
@@ -155,9 +161,14 @@ class Confused(OfBorders):
         return Found.of(found)
 
 
+def pairs_of(desk: Desk) -> Pairs:
+    """The borders of a piece that matter."""
+    return Pairs(across(desk), len(desk.recipe.parts) + 1, ground_rows(desk.recipe.parts),
+                 _kin(desk.recipe))
+
+
 def of_borders(kind: type[OfBorders]) -> Callable[[Desk], Stage[Found]]:
-    return lambda desk: kind(across(desk), ids_of(desk.recipe), ground_rows(desk.recipe.parts),
-                             _kin(desk.recipe), view_of(desk, EDGE).scale)
+    return lambda desk: kind(pairs_of(desk), ids_of(desk.recipe), view_of(desk, EDGE).scale)
 
 
 def _kin(recipe: Recipe) -> frozenset[frozenset[int]]:

@@ -13,7 +13,6 @@ from wardrobe.core.looks.compare import DISTINCT, look_distances
 from wardrobe.core.shades.steps import NOTICED
 from wardrobe.recipe.checks.finding import Check, Desk, Found, Limit, Noticed, Repair
 from wardrobe.recipe.checks.seen import view_of
-from wardrobe.recipe.document.finish import FinishLayer
 from wardrobe.recipe.document.look import dressed_parts
 from wardrobe.recipe.document.model import hidden
 from wardrobe.recipe.edits import ChangeFinish, ChangePart, KeepParts, RemoveFinish
@@ -21,7 +20,6 @@ from wardrobe.recipe.reports.finishes.modes import middle_of_most
 from wardrobe.recipe.reports.looks import MeasuredParts
 from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.finish import drawn
-from wardrobe.recipe.stages.graph import Graph
 from wardrobe.recipe.stages.picture import Picture
 from wardrobe.recipe.stages.stage import Get, Stage
 
@@ -93,15 +91,20 @@ def _shown(desk: Desk, noticed: Noticed) -> Repair | None:
 
 @dataclass(frozen=True, eq=False)
 class LayersMoved(Stage[tuple[tuple[Byte, Byte], ...]]):
-    """The picture without and with each layer that finishes it, small."""
+    """The picture without and with each layer that finishes it, small.
 
+    ``at`` are their places among what lies over all parts.
+    """
+
+    picture: Picture
     layers: tuple[str, ...]
-    whole: Picture
-    without: tuple[Picture, ...]
+    at: tuple[int, ...]
 
     def make(self, get: Get) -> tuple[tuple[Byte, Byte], ...]:
-        whole = get(self.whole)
-        return tuple((get(picture), whole) for picture in self.without)
+        laid, over = self.picture.laid(get), self.picture.layers.over
+        whole = self.picture.painted(get, laid)
+        return tuple((self.picture.painted(get, laid, (*over[:k], *over[k + 1:])), whole)
+                     for k in self.at)
 
 
 @dataclass(frozen=True, eq=False)
@@ -142,15 +145,12 @@ class ClippingLayers(Stage[Found]):
 
 
 def _layers_moved(desk: Desk) -> LayersMoved:
-    recipe, view = desk.recipe, view_of(desk, _SMALL)
-    layers = drawn(recipe)
-
-    def without(layer: FinishLayer) -> Picture:
-        rest = tuple(f for f in recipe.finish if f.id != layer.id)
-        return Graph(recipe.model_copy(update={"finish": rest})).picture(view)
-
-    return LayersMoved(tuple(f.id for f in layers), desk.graph.picture(view),
-                       tuple(map(without, layers)))
+    picture = desk.graph.picture(view_of(desk, _SMALL))
+    below, above = ([f.id for f in drawn(desk.recipe) if f.over_lines == over]
+                    for over in (False, True))
+    last = len(picture.layers.over)
+    return LayersMoved(picture, (*below, *above),
+                       (*range(len(below)), *range(last - len(above), last)))
 
 
 def _clipping(desk: Desk) -> Stage[Found]:

@@ -14,7 +14,7 @@ from wardrobe.recipe.checks.apart import as_real, clashes, near_parts, only_part
 from wardrobe.recipe.checks.finding import Desk, Found, Noticed, Repair, listed
 from wardrobe.recipe.checks.seen import EDGE, SMALL, view_of
 from wardrobe.recipe.document.model import Recipe, ground_rows
-from wardrobe.recipe.edits import ChooseColours, Several, apply
+from wardrobe.recipe.edits import ChooseColours, Several
 from wardrobe.recipe.reports.sheet import colour_sheet
 from wardrobe.recipe.stages.picture import DrawnMasks
 from wardrobe.recipe.stages.stage import Get, Small, Stage
@@ -113,13 +113,11 @@ def restepped(desk: Desk, noticed: Noticed) -> Repair | None:
         under = [as_real(line.colour(k)) for k in PASSES[name].within
                  if any(c.name == k for c in line.cells)]
         around = only_parts(recipe, near.get(part, set()) | {part})
-        before = clashes(around, part)
         base, now = as_real(line.colour("base")), as_real(line.colour(name))
-        for colour in _at_step(base, now, name, under, ink):
-            edit = ChooseColours(part=part, own={name: to_hex(to_bytes(colour))})
-            if clashes(apply(around, edit), part) <= before:
-                edits.append(edit)
-                break
+        tried = [ChooseColours(part=part, own={name: to_hex(to_bytes(colour))})
+                 for colour in _at_step(base, now, name, under, ink)]
+        before, *after = clashes(around, part, tried)
+        edits += [edit for edit, new in zip(tried, after, strict=True) if new <= before][:1]
     if not edits:
         return None
     return Repair(f"Bring {PASSES[name].label.lower()} to {SPANS[name].wanted:g} ΔE"

@@ -100,7 +100,7 @@ class Finding:
 
 def check_piece(deriver: Deriver, recipe: Recipe, question: QuestionKey | None = None,
                 look: str = PIECE, card: Sequence[CardColour] = (),
-                dismissals: Iterable[Dismissed] = ()) -> list[Finding]:
+                dismissals: Iterable[Dismissed] = (), repairs: bool = True) -> list[Finding]:
     """All findings of a piece, or those of one question, what matters most first.
 
     Parameters
@@ -114,11 +114,13 @@ def check_piece(deriver: Deriver, recipe: Recipe, question: QuestionKey | None =
         The colour card of its character.
     dismissals : iterable of Dismissed
         Those that stand.
+    repairs : bool
+        Work out what would mend them, too.
     """
     desk = Desk(deriver, dressed(recipe, look), tuple(card))
     names = names_of(recipe)
     of_look = [d for d in dismissals if d.look == look]
-    found = [_finding(desk, check, noticed, names, look, of_look)
+    found = [_finding(desk, check, noticed, names, look, of_look, repairs)
              for check in CHECKS.values() if question in (None, check.question)
              for noticed in noticed_by(check, desk)]
     return sorted(found, key=lambda f: (f.dismissed is not None, -f.weight))
@@ -142,8 +144,8 @@ def names_of(recipe: Recipe) -> dict[str, str]:
 
 
 def _finding(desk: Desk, check: Check, noticed: Noticed, names: dict[str, str], look: str,
-             dismissals: list[Dismissed]) -> Finding:
-    repair = check.repair(desk, noticed) if check.repair else None
+             dismissals: list[Dismissed], repairs: bool) -> Finding:
+    repair = check.repair(desk, noticed) if repairs and check.repair else None
     words = told(noticed, names)
     return Finding(
         check.key, check.question, noticed.subject, noticed.ids,

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.light.materials import MATERIALS
-from wardrobe.core.passes.layers import Coat, PassLayer, Rgb
+from wardrobe.core.passes.layers import Coat, PassLayer
 from wardrobe.core.passes.methods import AMOUNTS, METHODS, Column
 from wardrobe.core.passes.seen import in_bytes, seen_inside, shapes_of
 from wardrobe.core.passes.table import BY_LAMP, LIT, PASSES
@@ -116,20 +116,22 @@ def colour_sheet(recipe: Recipe) -> Sheet:
     at = [(row, name) for row, mine in enumerate(names) for name in mine]
     seen = seen_inside(coats, [from_hex(p.base) for p in recipe.parts], at)
     colours = {place: in_bytes(colour) for place, colour in zip(at, seen, strict=True)}
-    cells: list[tuple[Part, Coat, str, Rgb, Rgb, Rgb]] = []
+    under = []
     for row, name in at:
         within = [k for k in PASSES[name].within if k in names[row]] if name in PASSES else []
-        cells.append((recipe.parts[row], coats[row], name, colours[row, BASE], colours[row, name],
-                      colours[row, within[-1] if within else BASE]))
-    judged = judge_all([c[2] for c in cells], [c[3] for c in cells], [c[4] for c in cells],
-                       from_hex(recipe.lines.colour), [c[5] for c in cells])
-    rows: dict[str, list[SheetCell]] = {part.id: [] for part in recipe.parts}
-    for (part, coat, name, _, colour, _), j in zip(cells, judged, strict=True):
-        rows[part.id].append(SheetCell(
-            name, to_hex(colour), j.step, j.lightness, _mark(recipe, part, name, j.mark),
-            name in part.own, _how(coat, name, part.base, name in part.own)))
-    return Sheet(sheet_columns(recipe), [SheetRow(p.id, method_of(recipe, p).key, rows[p.id])
-                                         for p in recipe.parts])
+        under.append(colours[row, within[-1] if within else BASE])
+    judged = judge_all([name for _, name in at], [colours[row, BASE] for row, _ in at],
+                       [colours[place] for place in at], from_hex(recipe.lines.colour), under)
+    rows: list[list[SheetCell]] = [[] for _ in recipe.parts]
+    for (row, name), j in zip(at, judged, strict=True):
+        part = recipe.parts[row]
+        rows[row].append(SheetCell(
+            name, to_hex(colours[row, name]), j.step, j.lightness,
+            _mark(recipe, part, name, j.mark), name in part.own,
+            _how(coats[row], name, part.base, name in part.own)))
+    return Sheet(sheet_columns(recipe), [
+        SheetRow(p.id, method_of(recipe, p).key, cells)
+        for p, cells in zip(recipe.parts, rows, strict=True)])
 
 
 def _mark(recipe: Recipe, part: Part, name: str, judged: str | None) -> str | None:

@@ -313,14 +313,24 @@ class Picture(Stage[Byte], keep="nowhere"):
     borders: BareBorders | None = None
 
     def make(self, get: Get) -> Byte:
-        runs, layers = get(self.runs), get(self.layers)
-        images = prints_as_images(get(self.prints), layers) \
+        return self.painted(get, self.laid(get))
+
+    def laid(self, get: Get) -> tuple[Runs, dict[str, Byte]]:
+        """Runs with the soft planes, and the images."""
+        runs = get(self.runs)
+        images = prints_as_images(get(self.prints), get(self.layers)) \
             | {name: get(image) for name, image in self.images}
         soft = np.zeros((len(self.planes), *runs.shape), np.uint8)
         found = each_outer(get, [stage for _, stage in self.planes])
         for mine, plane in zip(soft, found, strict=True):
             if plane is not None:
                 mine[:] = plane
-        runs = replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft)
-        painted = paint(runs, layers, images, origin_of(self.view))
+        return replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft), images
+
+    def painted(self, get: Get, laid: tuple[Runs, dict[str, Byte]],
+                over: tuple[Over, ...] | None = None) -> Byte:
+        """The picture, with other layers over all parts if so asked."""
+        stage = self.layers if over is None else replace(self.layers, over=over)
+        runs, images = laid
+        painted = paint(runs, stage.make(get), images, origin_of(self.view))
         return smoothed(painted, get(self.borders)) if self.borders else painted

@@ -25,16 +25,18 @@ router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["checks"])
 @router.get("/findings", dependencies=[WORK], responses=KEPT)
 def get_findings(studio: StudioDep, piece_id: PathId, held: HeldDep, response: Response,
                  question: QuestionKey | None = None, look: Wearer = "piece",
+                 repairs: bool = True,
                  revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
                  ) -> list[Finding]:
     """What the checks notice, those of one question or all; what matters most first, what was
-    dismissed last. ``revision`` only keeps browsers' caches apart."""
+    dismissed last. Without ``repairs`` it is known sooner; ``revision`` only keeps browsers'
+    caches apart."""
     recipe = studio.pieces.recipe(piece_id)
     character = studio.characters.of_piece(piece_id)
     card = tuple(character.card) if character else ()
     left = dismissed(studio.events.of(piece_id))
-    etag = etag_of("findings", question, look, recipe, card, left)
+    etag = etag_of("findings", question, look, repairs, recipe, card, left)
     if held.has(etag):
         raise NotModifiedError(etag)
     response.headers.update(kept(etag))
-    return check_piece(studio.deriver, recipe, question, look, card, left)
+    return check_piece(studio.deriver, recipe, question, look, card, left, repairs)

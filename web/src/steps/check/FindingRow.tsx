@@ -14,6 +14,8 @@ interface Props {
   finding: Finding;
   check: CheckInfo | undefined;
   on: boolean;
+  /** What would mend it is not known yet. */
+  mending: boolean;
   dismissing: boolean;
   onChoose: () => void;
   onStep: (by: number) => void;
@@ -28,11 +30,12 @@ const SOURCES: Record<string, string> = { published: "published", "common practi
   own: "our own choice" };
 
 /** One finding: what, by how much, why; and what can be done about it. */
-export function FindingRow({ finding, check, on, dismissing, onChoose, onStep, onShow, onPreview, onRepair, onDismiss,
-  onAskWhy }: Props) {
+export function FindingRow({ finding, check, on, mending, dismissing, onChoose, onStep, onShow, onPreview, onRepair,
+  onDismiss, onAskWhy }: Props) {
   const row = useRef<HTMLLIElement>(null);
   useEffect(() => { if (on) row.current?.scrollIntoView({ block: "nearest" }); }, [on]);
   const gone = finding.dismissed;
+  const looking = mending && !gone && check?.repairs && !finding.repair;
   const label = check?.label ?? finding.check;
   return (
     <Box component="li" ref={row} aria-current={on || undefined} data-testid="finding"
@@ -64,8 +67,9 @@ export function FindingRow({ finding, check, on, dismissing, onChoose, onStep, o
               && check.limit.basis.startsWith("common practice") ? "" : `: ${check.limit.basis}`}).
           </Typography>
         )}
-        {(on || finding.repair) && (
+        {(on || finding.repair || looking) && (
           <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 0.5, ml: -1, mt: 0.25 }}>
+            {looking && <Button size="small" disabled>Looking for a repair …</Button>}
             {finding.repair && !gone && (
               <Button size="small" onPointerEnter={() => onPreview(true)} onPointerLeave={() => onPreview(false)}
                 onFocus={() => onPreview(true)} onBlur={() => onPreview(false)} onClick={onRepair}>

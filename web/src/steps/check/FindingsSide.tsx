@@ -31,7 +31,7 @@ const nameOf = (f: Finding) => [f.check, ...f.ids, ...(f.ids.length ? [] : [f.bo
 export function FindingsSide({ piece, tabs }: SideProps) {
   const [look, setLook] = useState("piece");
   const worn = piece.recipe.looks.some((k) => k.id === look && !k.retired) ? look : "piece";
-  const { all, open, answered } = useFindings(piece, worn, 150);
+  const { all, open, answered, mending } = useFindings(piece, worn, 150, true);
   const meta = useMeta().data;
   const { dismiss, reopen } = useDismissals(piece.id);
   const [chosen, choose] = useState<string | null>(null);
@@ -124,6 +124,7 @@ export function FindingsSide({ piece, tabs }: SideProps) {
                 <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
                   {mine.map((f) => (
                     <FindingRow key={nameOf(f)} finding={f} check={meta?.checks.find((c) => c.key === f.check)}
+                      mending={mending.has(f.question)}
                       on={f === here} dismissing={asking && f === here} onChoose={() => { if (f !== here) pick(f); }}
                       onStep={step} onShow={() => bring(f)}
                       onPreview={(shown) => { if (shown && f.repair) live.show(f.repair.edit as Edit);

@@ -1,6 +1,6 @@
 import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { extentOf, middleOf } from "../../api/checks";
+import { best, extentOf, middleOf, QUESTION_KEYS } from "../../api/checks";
 import { askedKind, type Finding, type Schemas } from "../../api/client";
 import { FindingRow } from "./FindingRow";
 import { nearest, paintFinding, paintPlaces } from "./paintFindings";
@@ -50,7 +50,7 @@ describe("the place of a finding", () => {
 
 describe("a row", () => {
   const acts = () => ({ onChoose: vi.fn(), onStep: vi.fn(), onShow: vi.fn(), onPreview: vi.fn(), onRepair: vi.fn(),
-    onDismiss: vi.fn(), onAskWhy: vi.fn() });
+    onDismiss: vi.fn(), onAskWhy: vi.fn(), mending: false });
 
   it("says what and how much; when it is chosen also why and from where on", () => {
     const on = acts();
@@ -75,6 +75,15 @@ describe("a row", () => {
     expect(on.onRepair).toHaveBeenCalledOnce();
   });
 
+  it("says that a repair is looked for, if there can be one", () => {
+    const on = { ...acts(), mending: true };
+    const { rerender } = render(<FindingRow finding={finding()} check={CHECK} on={false} dismissing={false} {...on} />);
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: /Looking for a repair/ }).disabled).toBe(true);
+    rerender(<FindingRow finding={finding()} check={{ ...CHECK, repairs: false }} on={false} dismissing={false}
+      {...on} />);
+    expect(screen.queryByRole("button", { name: /repair/ })).toBeNull();
+  });
+
   it("is left with a word or without one, and counts again", () => {
     const on = acts();
     const { rerender } = render(<FindingRow finding={finding()} check={CHECK} on dismissing {...on} />);
@@ -97,6 +106,26 @@ describe("a row", () => {
     const button = screen.getByRole("button", { name: /A large part/ });
     for (const key of ["ArrowDown", "ArrowUp", "a"]) fireEvent.keyDown(button, { key });
     expect(on.onStep.mock.calls).toEqual([[1], [-1]]);
+  });
+});
+
+describe("what is known of the findings", () => {
+  const answer = (words: string | null, fresh = true) => ({ data: words === null ? undefined : [finding({ words })],
+    fresh: words !== null && fresh });
+  const known = (quick: ReturnType<typeof answer>, ...mended: ReturnType<typeof answer>[]) => {
+    const others = QUESTION_KEYS.slice(1).map(() => ({ data: [], fresh: true }));
+    return best([quick, ...others, ...mended.flatMap((m) => [m, ...others])]);
+  };
+
+  it("is the newest answer; one with its repairs comes before one without", () => {
+    expect(known(answer("now")).all.map((f) => f.words)).toEqual(["now"]);
+    expect(known(answer("now"), answer("mended")).all.map((f) => f.words)).toEqual(["mended"]);
+    const while_ = known(answer("now"), answer("before", false));
+    expect(while_.all.map((f) => f.words)).toEqual(["now"]);
+    expect([...while_.mending]).toEqual(["reads"]);
+    const old = known(answer("before", false), answer("before, mended", false));
+    expect([old.all[0]?.words, old.answered, old.mending.size]).toEqual(["before, mended", 5, 0]);
+    expect(known(answer(null), answer(null)).all).toEqual([]);
   });
 });
 
