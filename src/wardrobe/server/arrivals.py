@@ -4,12 +4,18 @@ from collections.abc import Callable
 from functools import reduce
 from pathlib import Path
 
-from wardrobe.core.formats.images import check_size
+import numpy as np
+from numpy.typing import NDArray
+
+from wardrobe.core.flats import over_white, separate
+from wardrobe.core.formats.images import check_size, decode_image
+from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Stack
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     Edit,
@@ -19,6 +25,7 @@ from wardrobe.recipe.edits import (
     SetPasses,
     apply,
 )
+from wardrobe.recipe.exchange.coloured import laid_over, lines_picture, open_coloured
 from wardrobe.recipe.exchange.layered.begin import background_of, lines_of, parts_of
 from wardrobe.recipe.exchange.layered.take_back import match_returned, take_over
 from wardrobe.recipe.reports.corrected import lay_corrected
@@ -64,6 +71,46 @@ def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> t
     job.report(0.7, "Guessing forms")
     job.show(studio.store(studio.card(reduce(apply, edits, recipe))))
     return edits
+
+
+def import_coloured(studio: Studio, job: Job, file: Path, title: str, planned_minutes: float,
+                    long_edge: int) -> None:
+    """From a flat coloured picture to a piece that looks like it, for review."""
+    job.report(0.05, "Reading the file")
+    read = studio.read_picture(file, long_edge, check=job.check)
+    original = studio.assets.put(file.read_bytes())
+    with studio.memory.reserved(_BYTES_PER_PIXEL * read.width * read.height, job.check):
+        rgba = decode_image(read.png, ImageLimits(file_bytes=2**40, shortest_edge=1))
+        job.report(0.15, "Telling lines from flats")
+        found = separate(rgba)
+        lines = studio.assets.put(encode_png(lines_picture(found), level=2))
+        first = Recipe(source=Source(asset=lines, original=original, width=read.width,
+                                     height=read.height))
+        job.show(studio.picture(first, "lines", View.whole(*first.size, _SEEN_EDGE)))
+
+        def report(done: float, doing: str) -> None:
+            job.check()
+            job.report(0.25 + 0.65 * done, doing)
+
+        opened = open_coloured(studio.deriver, first, over_white(rgba), found, report)
+        edits = opened.edits
+        painted = reduce(apply, edits, first)
+        job.show(studio.picture(painted, "parts", View.whole(*first.size, _SEEN_EDGE)))
+        laid = laid_over(*(_kept_picture(studio, p) for p in (opened.left.darker,
+                                                              opened.left.lighter)))
+        if laid:
+            edits += (laid,)
+        job.report(0.92, "Drawing the piece")
+        job.show(studio.store(studio.card(reduce(apply, edits, first))))
+    job.report(0.98, "Saving")
+    job.piece = studio.pieces.create(title, planned_minutes, first, edits)
+
+
+def _kept_picture(studio: Studio, pixels: NDArray[np.uint8] | None) -> PlacedPicture | None:
+    if pixels is None:
+        return None
+    return PlacedPicture(asset=studio.assets.put(encode_png(pixels, level=2)),
+                         width=pixels.shape[1], height=pixels.shape[0])
 
 
 def begin_from(studio: Studio, job: Job, file_id: int) -> None:

@@ -504,7 +504,8 @@ export interface paths {
         /**
          * Import Piece
          * @description Start to import a drawing; the job ends with the new piece, which begins with the card,
-         *     light, method and stack settings of the piece that it is to be like.
+         *     light, method and stack settings of the piece that it is to be like. A ``coloured`` picture is
+         *     told apart into lines, parts and shade instead, and looks as it came.
          */
         post: operations["import_piece_api_pieces_post"];
         delete?: never;
@@ -1806,6 +1807,11 @@ export interface components {
         };
         /** Body_import_piece_api_pieces_post */
         Body_import_piece_api_pieces_post: {
+            /**
+             * Coloured
+             * @default false
+             */
+            coloured: boolean;
             /** File */
             file: string;
             /** Like */

@@ -6,7 +6,8 @@ const HEIGHT = 240;
 const FADE = "opacity 350ms ease-out";
 
 /** A drawing as it was dropped, at once; its lines, areas and first picture fade in over it as they are ready. */
-export function DrawingSeen({ file, job }: { file: File; job: JobState | null }) {
+export function DrawingSeen({ file, job, onSeen }: { file: File; job: JobState | null;
+  onSeen?: (image: HTMLImageElement) => void }) {
   const picture = useRef<HTMLImageElement>(null);
   const [shown, setShown] = useState(false);
   useEffect(() => {
@@ -20,7 +21,8 @@ export function DrawingSeen({ file, job }: { file: File; job: JobState | null })
     <Box sx={{ display: shown || seen.length ? "grid" : "none", placeItems: "center", height: HEIGHT, borderRadius: 1,
       overflow: "hidden", bgcolor: "#fff", "& > img": { gridArea: "1 / 1", width: "100%", height: HEIGHT,
         objectFit: "contain" } }}>
-      <img ref={picture} alt="The drawing" onLoad={() => setShown(true)} onError={() => setShown(false)}
+      <img ref={picture} alt="The drawing"
+        onLoad={(e) => { setShown(true); onSeen?.(e.currentTarget); }} onError={() => setShown(false)}
         style={{ visibility: shown ? "visible" : "hidden" }} />
       {job && seen.map((number) => <Fading key={number} src={`/api/jobs/${job.id}/seen/${number}`}
         name={STAGES[number - 1] ?? ""} />)}

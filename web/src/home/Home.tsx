@@ -50,7 +50,7 @@ export function Home() {
         <img src="/icon.svg" alt="" width={34} height={34} />
         <Typography variant="h1">Wardrobe</Typography>
         <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece;
-          a layered file to check it.</Typography>
+          a coloured picture or a layered file to judge it.</Typography>
         <Box sx={{ flex: 1 }} />
         <Button color="inherit" onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround"
           : "Light surround"}</Button>

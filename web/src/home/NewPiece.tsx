@@ -15,9 +15,19 @@ import { toProblem, type JobState, type Piece } from "../api/client";
 import { cancel, follow, send } from "../api/jobs";
 import { DrawingSeen } from "./DrawingSeen";
 import { BringIn, isArchive, isLayered } from "./BringIn";
+import { Choice } from "../ui/Choice";
 import { FileButton } from "../ui/FileButton";
+import { looksColoured, smallPixels } from "./looksColoured";
 
 const ACCEPT = ".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg,.ora,.zip,image/*";
+
+type What = "lines" | "coloured";
+const WHAT: { value: What; label: string }[] = [{ value: "lines", label: "Line art" },
+  { value: "coloured", label: "A coloured picture" }];
+const SAID: Record<What, string> = {
+  lines: "It is cut into parts, and gets its first colours.",
+  coloured: "It stays as it came: lines, parts, shade and light are read from it, to be judged and changed.",
+};
 
 const nameOf = (file: File | null) => file?.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ") ?? "";
 
@@ -33,6 +43,7 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
   const [title, setTitle] = useState(nameOf(dropped));
   const [minutes, setMinutes] = useState(String(like?.planned_minutes ?? 40));
   const [edge, setEdge] = useState("3508");
+  const [what, setWhat] = useState<What>("lines");
   const [job, setJob] = useState<JobState | null>(null);
   const [error, setError] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -46,11 +57,12 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
     setError(null);
     try {
       const done = await follow(await send("/api/pieces", { file, title: title.trim(), planned_minutes: minutes,
-        long_edge: edge, ...(like ? { like: String(like.id) } : {}) }), setJob);
+        long_edge: edge, ...(like ? { like: String(like.id) } : {}),
+        ...(what === "coloured" ? { coloured: "true" } : {}) }), setJob);
       if (done.state === "done" && done.piece) {
         await client.invalidateQueries({ queryKey: ["pieces"] });
         onClose();
-        void navigate(`/piece/${done.piece}/parts`);
+        void navigate(`/piece/${done.piece}/${what === "coloured" ? "check" : "parts"}`);
       }
     } catch (problem) {
       setError(toProblem(problem).message);
@@ -73,9 +85,17 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
             setError(null);
             if (!title) setTitle(nameOf(next));
           }}>
-          {file ? file.name : "Choose line art: PNG, JPEG, WebP, TIFF, SVG"}
+          {file ? file.name : "Choose a drawing: PNG, JPEG, WebP, TIFF, SVG"}
         </FileButton>
-        {file && <DrawingSeen file={file} job={job} />}
+        {file && <DrawingSeen file={file} job={job} onSeen={(image) => {
+          if (!like) setWhat(looksColoured(smallPixels(image)) ? "coloured" : "lines");
+        }} />}
+        {file && !like && (
+          <Box>
+            <Choice label="What it is" wide value={what} options={WHAT} onChange={setWhat} />
+            <Typography variant="body2" sx={{ mt: 0.5 }}>{SAID[what]}</Typography>
+          </Box>
+        )}
         <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)}
           slotProps={{ htmlInput: { maxLength: 120 } }} />
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>

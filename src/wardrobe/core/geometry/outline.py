@@ -48,17 +48,20 @@ def outlines_of(mask: NDArray[np.bool_], least: int,
 
 def _simplified(rings: list[Outline]) -> Outline:
     """The rings as one outline of few enough points."""
-    from skimage.measure import approximate_polygon
-
     tolerance = _TOLERANCE
     while True:
-        rough = [ring for r in rings if len(ring := approximate_polygon(r, tolerance)) >= 4]
+        rough = [ring for r in rings if len(ring := _approximated(r, tolerance)) >= 4]
         if not rough:
             return max(rings, key=len)[:_MOST_POINTS]
         joined = _joined(rough)
         if len(joined) <= _MOST_POINTS:
             return joined
         tolerance *= 1.6
+
+
+def _approximated(ring: Outline, tolerance: float) -> Outline:
+    """Fewer points (Douglas, Peucker 1973); the last is the first again."""
+    return cv2.approxPolyDP(ring.astype(np.float32)[:, None], tolerance, False)[:, 0].astype(float)
 
 
 def _joined(rings: list[Outline]) -> Outline:

@@ -27,6 +27,7 @@ Float = NDArray[np.float64]
 _BY_KEY = 40.0  # degrees: a rim so close to the key light adds nothing
 _BOUNCED = 60.0  # degrees: bounced light comes from where the key light goes
 _TOWARDS = 0.35  # cosine from which a shadow points towards the light
+_THROWN = 0.2  # of what lies around a shadow is what throws it
 _LEAST = 0.0008  # of the picture: smaller shapes are not judged
 _ASIDE = 0.15  # of an eye's reach: glints nearer to its middle have no side
 _UNLIKE = 0.7  # of an eye's reach: glints so far apart in their eyes are unlike
@@ -128,10 +129,11 @@ class FallsToTheLight(Stage[Found]):
         cut = np.s_[max(0, y - reach):y + h + reach, max(0, x - reach):x + w + reach]
         near = cv2.dilate((numbers[cut] == piece.number).astype(np.uint8),
                           np.ones((2 * reach + 1, 2 * reach + 1), np.uint8)) > 0
+        around = np.count_nonzero(near & (numbers[cut] != piece.number))
         best: tuple[int, int, Float] | None = None
         for front in fronts:
             ys, xs = np.nonzero(near & (parts[cut] == front))
-            if len(ys) and (best is None or len(ys) > best[0]):
+            if len(ys) > _THROWN * around and (best is None or len(ys) > best[0]):
                 corner = np.array([cut[1].start, cut[0].start])
                 best = len(ys), front, np.array([xs.mean(), ys.mean()]) + corner
         return None if best is None else best[1:]

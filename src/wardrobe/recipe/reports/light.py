@@ -7,7 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from wardrobe.core.form import Form
 from wardrobe.core.form.folds import border_distance
+from wardrobe.core.form.grid import Grid
 from wardrobe.core.light.audit import ASTRAY, CLEAR, Implied, audit_light
 from wardrobe.core.light.materials import MATERIALS
 from wardrobe.core.passes.table import PASSES
@@ -172,13 +174,9 @@ class AuditedLight(Stage[tuple[PartLight, ...]]):
             return ()
         form = get(self.form)
         grid = form.grid
-        rows, columns = np.mgrid[:grid.shape[0], :grid.shape[1]]
-        ys = np.clip(((rows + 0.5) / grid.scale + grid.y) * view.scale, 0, view.shape[0] - 1)
-        xs = np.clip(((columns + 0.5) / grid.scale + grid.x) * view.scale, 0, view.shape[1] - 1)
-        dark = masks.level("shade")[ys.astype(int), xs.astype(int)] > 127
-        owners = form.owners(get(self.assigned).part_of_area)
-        rows_of = np.asarray((owners * np.array([True, *self.telling])[owners])[form.labels],
-                             np.int32)
+        ys, xs = _on_view(grid, view)
+        dark = masks.level("shade")[ys, xs] > 127
+        rows_of = _rows(form, get(self.assigned).part_of_area, self.telling)
         # How far inside its part a pixel lies: the innermost is where an arrow points.
         room = border_distance(rows_of)
         inmost = ndimage.maximum_position(room, rows_of, np.arange(len(self.ids) + 1))
@@ -192,6 +190,48 @@ class AuditedLight(Stage[tuple[PartLight, ...]]):
                 told.clear, round(away, 1), told.clear >= CLEAR and abs(away) > ASTRAY)
 
         return tuple(judged(told) for told in audit_light(form.normals, rows_of, dark))
+
+
+def _on_view(grid: Grid, view: View) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Rows and columns of a view at the pixels of a form."""
+    rows, columns = np.mgrid[:grid.shape[0], :grid.shape[1]]
+    ys = np.clip(((rows + 0.5) / grid.scale + grid.y) * view.scale, 0, view.shape[0] - 1)
+    xs = np.clip(((columns + 0.5) / grid.scale + grid.x) * view.scale, 0, view.shape[1] - 1)
+    return ys.astype(np.int64), xs.astype(np.int64)
+
+
+def _rows(form: Form, part_of_area: NDArray[np.uint16],
+          telling: tuple[bool, ...]) -> NDArray[np.int32]:
+    """Row of the part at each pixel of a form, 0 where its shade tells nothing."""
+    owners = form.owners(part_of_area)
+    return np.asarray((owners * np.array([True, *telling])[owners])[form.labels], np.int32)
+
+
+def light_of_shade(deriver: Deriver, recipe: Recipe,
+                   shaded: NDArray[np.bool_]) -> float | None:
+    """The light that shade drawn elsewhere implies for most of a piece.
+
+    Parameters
+    ----------
+    deriver : Deriver
+    recipe : Recipe
+    shaded : ndarray of bool, shape (height, width)
+        At the size of the drawing.
+
+    Returns
+    -------
+    float or None
+        Azimuth, degrees; None if nothing tells of it.
+    """
+    form, view = deriver.form(recipe), View.whole(*recipe.size)
+    ys, xs = _on_view(form.grid, view)
+    rows = _rows(form, deriver.assignment(recipe).part_of_area, (True,) * len(recipe.parts))
+    told = audit_light(form.normals, rows, shaded[ys, xs])
+    weights = np.array([t.confidence * np.count_nonzero(rows == t.label) for t in told])
+    if not weights.any():
+        return None
+    sum_of = (weights * np.exp(1j * np.radians([t.azimuth for t in told]))).sum()
+    return float(np.degrees(np.angle(sum_of)) % 360)
 
 
 def audited_light(graph: Graph) -> AuditedLight:

@@ -11,7 +11,7 @@ from wardrobe.recipe.events import Event, Happened
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.recipe.reports.scenery import share_ground
-from wardrobe.server.arrivals import correct_drawing, import_drawing, restore
+from wardrobe.server.arrivals import correct_drawing, import_coloured, import_drawing, restore
 from wardrobe.server.routes.common import (
     KEPT_PNG,
     WORK,
@@ -52,12 +52,17 @@ def import_piece(
     planned_minutes: Annotated[Minutes, Form()] = 40,
     long_edge: Annotated[int, Form(ge=200, le=12_000)] = DEFAULT_LONG_EDGE,
     like: Annotated[Id | None, Form()] = None,
+    coloured: Annotated[bool, Form()] = False,
 ) -> JobState:
     """Start to import a drawing; the job ends with the new piece, which begins with the card,
-    light, method and stack settings of the piece that it is to be like."""
+    light, method and stack settings of the piece that it is to be like. A ``coloured`` picture is
+    told apart into lines, parts and shade instead, and looks as it came."""
     if like is not None:
         studio.pieces.recipe(like)
     kept = studio.scratch.keep(file.file, studio.settings.most_file_bytes)
+    if coloured:
+        return job_state(studio.jobs.start("import", lambda job: import_coloured(
+            studio, job, kept, title, planned_minutes, long_edge), kept))
     return job_state(studio.jobs.start("import", lambda job: import_drawing(
         studio, job, kept, title, planned_minutes, long_edge, like), kept))
 
