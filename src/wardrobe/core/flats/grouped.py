@@ -17,8 +17,9 @@ TONES: tuple[Tone, ...] = ("base", "shade", "light")
 
 _SAME = 2.5  # CIEDE2000: flats so alike are of one part
 _PAPER = 95.0  # L* from which a ground may be bare paper, which figures have, too
-_BARE = 0.25  # of a flat's border that has no line: from there on it can be another's shade
+_BARE = 0.2  # of a flat's border that has no line: from there on it can be another's shade
 _TURN, _GREY = 40.0, 0.03  # degrees of OKLCH hue, and the chroma below which none is seen
+_LARGER = 2.0  # times: of flats nearer in size the lighter one is the base
 _STEP = (0.015, 0.32)  # of Oklab lightness between a base and its shade
 _CHROMA = 0.13  # by which theirs may differ
 _LEAST_GROUND = 0.2  # of the picture's border
@@ -128,13 +129,21 @@ def _hosts(meetings: tuple[Int, Int, Int, Int], lch: Real, sizes: Int,
     host, beside = np.arange(len(sizes)), np.zeros(len(sizes))
     for a, b, bare in zip(one.tolist(), other.tolist(), free.tolist(), strict=True):
         small, large = (a, b) if sizes[a] <= sizes[b] else (b, a)
-        share = bare / max(1, around[small])
-        if share >= _BARE and share > beside[small] and not ground[small] \
-                and not ground[large] and _is_tone_of(lch[small], lch[large]):
-            host[small], beside[small] = large, share
-    for k in np.argsort(-sizes, kind="stable"):  # a shade of a shade is the base's
-        host[k] = host[host[k]]
-    return host
+        mine, its = (small, large) if sizes[large] > _LARGER * sizes[small] \
+            or lch[large, 0] >= lch[small, 0] else (large, small)
+        share = bare / max(1, min(around[small], around[large]))
+        if share >= _BARE and share > beside[mine] and not ground[mine] \
+                and not ground[its] and _is_tone_of(lch[mine], lch[its]):
+            host[mine], beside[mine] = its, share
+    return np.array([_root(host, k) for k in range(len(host))])
+
+
+def _root(host: Int, k: int) -> int:
+    """The base that a shade of a shade is of."""
+    way = [k]
+    while (up := int(host[way[-1]])) not in way:
+        way.append(up)
+    return way[-1]
 
 
 def _is_tone_of(one: Real, base: Real) -> bool:

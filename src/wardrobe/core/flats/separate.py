@@ -20,14 +20,17 @@ Pixels = TypeVar("Pixels", Byte, Real)
 _SMALL = 1024  # px of the longer edge at which lines are told from afar
 _WIDEST = 0.045  # of the longer edge: wider strokes are no lines
 _WIDER = 2.0  # times the usual width: dark flats are wider than that
+_CORNER = 0.4  # widths squared
 _ONE_COLOUR = 0.6  # of the lines, if they are drawn in one colour
 # By how much of the lightness beside it a line is darker, and by at least and at most so many L*:
 # a thin shade is not.
 _DARKER, _LEAST, _MOST_WANTED = 0.33, 7.0, 25.0
 _SAME = 9.0  # CIEDE2000: what is so near to the lines' colour is ink, however wide it is
 _DARK_LINE = 40.0  # L* up to which that holds
+_NIGHT = 45.0  # L* up to which a ground is as dark as lines may be
+_SAME_GROUND = 4.0  # CIEDE2000 within it
 _EVEN = 7  # of 255: flats differ by less from pixel to pixel
-_FEWEST = 9  # px of a region
+_FEWEST = 9  # px of a region, or of a line
 _CLEAR_SHARE = 0.005  # of a picture from which it is transparent
 
 
@@ -86,7 +89,8 @@ def separate(rgba: Byte) -> Separated:
     clear = bool(np.count_nonzero(rgba[..., 3] < 128) > _CLEAR_SHARE * rgba[..., 3].size)
     calm = _calmed(_over(rgba, _unused(rgba)) if clear else over_white(rgba))
     lab = cast(Real, cv2.cvtColor(calm.astype(np.float32) / 255, cv2.COLOR_RGB2LAB))
-    dark, colour = _lines(calm, lab)
+    night = _dark_ground(calm, lab)
+    dark, colour = _lines(calm, lab, night)
     if not dark.any():
         raise NoLinesError("No lines were found in this picture: nothing in it is thin, and darker "
                            "than what lies around it. Pictures with drawn lines can be opened.")
@@ -94,7 +98,7 @@ def separate(rgba: Byte) -> Separated:
     regions = _regions(even)
     colours = _colours(calm, regions)
     nearest = _spread(regions)
-    ink = _coverage(lab, dark, colour, nearest, colours)
+    ink = _coverage(lab, dark, colour, nearest, colours, night)
     return Separated(ink, colour, nearest, colours, clear)
 
 
@@ -133,17 +137,37 @@ def _calmed(rgb: Byte) -> Byte:
     return cv2.bilateralFilter(rgb, 5, 18, 3) if rough > 0.05 else rgb
 
 
-def _lines(rgb: Byte, lab: Real) -> tuple[Mask, tuple[int, int, int]]:
+def _dark_ground(rgb: Byte, lab: Real) -> Mask:
+    """The ground, if it is as dark as lines are: these are not darker than it."""
+    edge = np.concatenate([rgb[[0, -1]].reshape(-1, 3), rgb[:, [0, -1]].reshape(-1, 3)])
+    colour = srgb_to_lab(np.array(_most(edge)) / 255)
+    if colour[0] > _NIGHT:
+        return np.zeros(rgb.shape[:2], bool)
+    alike = (_alike(lab, colour, _SAME_GROUND) & _even(rgb)).astype(np.uint8)
+    _, numbers = cv2.connectedComponents(alike, connectivity=4)
+    # Also where it is enclosed, but not the lines themselves, if these are as dark.
+    ground = np.zeros(int(numbers.max()) + 1, bool)
+    deep = cv2.distanceTransform(alike, cv2.DIST_L2, 5) > _WIDEST / 4 * max(alike.shape)
+    for place in (numbers[0], numbers[-1], numbers[:, 0], numbers[:, -1], numbers[deep]):
+        ground[place] = True
+    ground[0] = False
+    found: Mask = cv2.dilate(ground[numbers].astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    return found
+
+
+def _lines(rgb: Byte, lab: Real, night: Mask) -> tuple[Mask, tuple[int, int, int]]:
     """Where lines are, and their colour."""
-    lightness = np.ascontiguousarray(lab[..., 0])
+    lightness = cast(Real, np.where(night, np.float32(100), lab[..., 0]))
     # Small, it is told sooner which colour most lines have and how wide they are.
     scale = min(1.0, _SMALL / max(lightness.shape))
     small_lab, small_rgb = _reduced(lab, scale), _reduced(rgb, scale)
-    small = np.ascontiguousarray(small_lab[..., 0])
+    small = _reduced(lightness, scale).astype(np.float32, copy=False)
     wide = _usual_width(small)
     if wide is None:
         return np.zeros(lightness.shape, bool), (0, 0, 0)
-    found = _thin(lightness, _WIDER * wide / scale + 1)
+    found = _without_corners(_thin(lightness, _WIDER * wide / scale + 1), wide / scale)
+    if not found.any():
+        return found, (0, 0, 0)
     thin = _thin(small, _WIDER * wide + 1)
     core = thin & (small <= cv2.erode(small, np.ones((3, 3))) + 0.5)
     colour = _most(small_rgb[core])
@@ -170,6 +194,15 @@ def _reduced(picture: Pixels, scale: float) -> Pixels:
     return cast(Pixels, cv2.resize(picture, size, interpolation=cv2.INTER_AREA))
 
 
+def _without_corners(thin: Mask, wide: float) -> Mask:
+    """Without what no disc fits into because it is a corner of a flat."""
+    _, numbers, stats, _ = cv2.connectedComponentsWithStats(thin.astype(np.uint8))
+    kept = stats[:, cv2.CC_STAT_AREA] >= max(_FEWEST, _CORNER * wide * wide)
+    kept[0] = False
+    found: Mask = kept[numbers]
+    return found
+
+
 def _thin(lightness: Real, reach: float) -> Mask:
     """What is much darker than all around it, and so narrow that no disc so wide fits into it."""
     # A large disc from several small ones.
@@ -187,11 +220,11 @@ def _wanted(beside: Real) -> Real:
     return found
 
 
-def _alike(lab: Real, colour: NDArray[np.float64]) -> Mask:
+def _alike(lab: Real, colour: NDArray[np.float64], most: float = _SAME) -> Mask:
     """Pixels that can hardly be told from a colour."""
-    near = np.abs(lab[..., 0] - colour[0]) < 2 * _SAME
+    near = np.abs(lab[..., 0] - colour[0]) < 2 * most
     found = np.zeros(lab.shape[:2], bool)
-    found[near] = delta_e_2000(lab[near].astype(float), colour) < _SAME
+    found[near] = delta_e_2000(lab[near].astype(float), colour) < most
     return found
 
 
@@ -251,7 +284,7 @@ def _spread(regions: Labels) -> Labels:
 
 
 def _coverage(lab: Real, dark: Mask, colour: tuple[int, int, int], regions: Labels,
-              colours: Byte) -> Byte:
+              colours: Byte, night: Mask) -> Byte:
     """How much of each pixel the lines cover: where it lies between its flat and the line."""
     flats = srgb_to_lab(colours / 255)[:, 0].astype(np.float32)
     line = np.float32(srgb_to_lab(np.array(colour) / 255)[0])
@@ -264,4 +297,7 @@ def _coverage(lab: Real, dark: Mask, colour: tuple[int, int, int], regions: Labe
     share = (under - lab[..., 0][near]) / np.maximum(under - full, 1)
     out = np.zeros(dark.shape, np.uint8)
     out[near] = np.rint(255 * np.clip(share, 0, 1))
+    if night.any():  # there a line ends where the ground begins
+        beside = cv2.erode(flats[regions], np.ones((3, 3), np.uint8)) < _NIGHT
+        out[beside & near] = np.where(dark & ~night, 255, 0)[beside & near]
     return out
