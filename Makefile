@@ -65,6 +65,7 @@ accuracy: $(STAMPS)/dev $(STAMPS)/corpora
 	@$(BIN)/python -m benchmarks.shades
 	@$(BIN)/python -m benchmarks.light
 	@$(BIN)/python -m benchmarks.judge
+	@$(BIN)/python -m benchmarks.coloured
 
 # Kills, damaged files, full disks, impatient clients: about ten minutes; TORTURE="--scale 4 --seed 7" does more.
 torture: $(STAMPS)/dev $(WEB)

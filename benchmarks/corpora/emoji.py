@@ -102,14 +102,14 @@ def render(body: str, attributes: str = "") -> Byte:
 
 def read_lines(code: str) -> tuple[Byte, Byte] | None:
     """Coverage of a drawing's line group, and its colours alone as RGBA."""
-    groups = _groups(code)
+    groups = groups_of(code)
     if groups is None:
         return None
     line, colour = groups
     return render(line)[..., 3], render(colour, ' shape-rendering="crispEdges"')
 
 
-def _groups(code: str) -> tuple[str, str] | None:
+def groups_of(code: str) -> tuple[str, str] | None:
     text = (SVG / f"{code}.svg").read_text()
     line = _group(text, "line")
     colour = "".join(_group(text, name) for name in _COLOURED)
@@ -119,7 +119,7 @@ def _groups(code: str) -> tuple[str, str] | None:
 
 
 def _read(code: str) -> Drawing | None:
-    groups = _groups(code)
+    groups = groups_of(code)
     if groups is None:
         return None
     line, colour = groups

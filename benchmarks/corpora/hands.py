@@ -122,10 +122,10 @@ def torn(drawing: Drawing) -> Drawing:
 
 
 def _read(source: str, half: int, limit: int) -> Iterator[tuple[object, ...]]:
-    files = [p for p in _files(source) if emoji.digest(p.stem) % 2 == half]
-    files.sort(key=lambda p: hashlib.sha256(f"order {p.stem}".encode()).digest())
+    paths = [p for p in files(source) if emoji.digest(p.stem) % 2 == half]
+    paths.sort(key=lambda p: hashlib.sha256(f"order {p.stem}".encode()).digest())
     seen: set[bytes] = set()
-    for path in files:
+    for path in paths:
         drawing = _emoji(path) if source == "emoji" else _painted(path)
         if drawing is None or drawing[0].tobytes() in seen:
             continue
@@ -137,7 +137,7 @@ def _read(source: str, half: int, limit: int) -> Iterator[tuple[object, ...]]:
             return
 
 
-def _files(source: str) -> list[Path]:
+def files(source: str) -> list[Path]:
     if source == "emoji":
         return [p for p in emoji.SVG.glob("*.svg") if emoji.has_line_art_of_its_own(p.stem)]
     if source == "objects":

@@ -2,6 +2,7 @@
 
 import re
 
+import cv2
 import numpy as np
 from playwright.sync_api import expect
 
@@ -16,6 +17,8 @@ from tests.e2e.page import (
     revision,
     wait_for_change,
 )
+from tests.figures import figure
+from wardrobe.recipe.document.view import View
 
 
 def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
@@ -81,3 +84,32 @@ def test_a_bust_arrives_is_closed_and_takes_a_palette(address: str) -> None:
         page.goto(address)
         page.get_by_role("link", name="ferry keeper", exact=True).click()
         page.wait_for_url(re.compile(r"/piece/\d+"))
+
+
+def test_a_coloured_picture_is_taken_for_one_and_stays_as_it_came(address: str) -> None:
+    planted = figure(2)
+    rgb = planted.deriver.picture(planted.recipe, View.whole(*planted.recipe.size))
+    with browser_page() as page:
+        page.goto(address)
+        drop_file(page, "harbour.png", png(rgb))
+        choice = page.get_by_role("radiogroup", name="What it is")
+        expect(choice.get_by_role("radio", name="A coloured picture")).to_be_checked()
+        page.keyboard.press("Escape")
+        drop_file(page, "lines.png", png(on_white(planted.ink)))
+        expect(choice.get_by_role("radio", name="Line art")).to_be_checked()
+        page.keyboard.press("Escape")
+        drop_file(page, "harbour.png", png(rgb))
+        page.get_by_role("button", name="Start").click()
+        page.wait_for_url(re.compile(r"/piece/\d+/check"), timeout=240_000)
+        page.wait_for_selector(SHARP)
+        piece = re.search(r"^(.*)/piece/(\d+)", page.url)
+        assert piece
+        query = f"?width={rgb.shape[1]}&height={rgb.shape[0]}"
+        answer = page.request.get(f"{piece[1]}/api/pieces/{piece[2]}/picture{query}")
+        shown = cv2.imdecode(np.frombuffer(answer.body(), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
+        assert np.abs(shown.astype(int) - rgb).max() <= 2
+        # It is an ordinary piece: without what is laid over it, it is nearly the same.
+        expect(page.get_by_role("status").first).to_contain_text(re.compile("find"), timeout=60_000)
+        page.keyboard.press("F7")
+        page.wait_for_url(re.compile("/finish$"))
+        expect(page.get_by_role("button", name=re.compile("as painted")).first).to_be_visible()

@@ -1,0 +1,19 @@
+import { describe, expect, it } from "vitest";
+import { looksColoured } from "./looksColoured";
+
+function pixels(...runs: [count: number, rgba: [number, number, number, number]][]): Uint8ClampedArray {
+  return Uint8ClampedArray.from(runs.flatMap(([count, rgba]) => Array.from({ length: count }, () => rgba).flat()));
+}
+
+describe("a picture looks coloured", () => {
+  it("if enough of it is pure, whatever its paper", () => {
+    expect(looksColoured(pixels([80, [255, 255, 255, 255]], [20, [60, 120, 170, 255]]))).toBe(true);
+    expect(looksColoured(pixels([80, [240, 230, 214, 255]], [20, [30, 24, 36, 255]]))).toBe(false);
+  });
+
+  it("not by a few strokes in blue pencil, nor by the colour of what is clear", () => {
+    expect(looksColoured(pixels([96, [255, 255, 255, 255]], [4, [60, 90, 220, 255]]))).toBe(false);
+    expect(looksColoured(pixels([90, [255, 0, 0, 0]], [10, [0, 0, 0, 255]]))).toBe(false);
+    expect(looksColoured(new Uint8ClampedArray())).toBe(false);
+  });
+});
