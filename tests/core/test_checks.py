@@ -15,6 +15,8 @@ from wardrobe.core.checks.islands import enclosed, islands
 from wardrobe.core.checks.outline import lost_stretches
 from wardrobe.core.checks.seen import lab_of
 from wardrobe.core.checks.spread import value_range, varied
+from wardrobe.core.checks.wheel import hue_wheel
+from wardrobe.core.colour import from_hex
 
 COLOURS = np.random.default_rng(3).integers(0, 256, (5, 3)).astype(np.uint8)
 
@@ -165,3 +167,26 @@ def test_spread_of_colours_and_values() -> None:
     assert (low, high) == (pytest.approx(20.6, abs=0.05), pytest.approx(79.4, abs=0.05))
     picture = np.random.default_rng(1).integers(0, 256, (20, 30, 3)).astype(np.uint8)
     assert np.allclose(lab_of(picture), rgb2lab(picture), atol=0.05)
+
+
+@settings(deadline=None)
+@given(arrays(np.uint8, (6, 7, 3)))
+def test_each_pixel_lies_in_its_field_of_the_wheel(picture: np.ndarray) -> None:
+    """Hue and chroma of CIELAB by scikit-image and colour-science; fields of 10 degrees and 10
+    units, greys of a chroma below 5 in one."""
+    lch = colour.models.Lab_to_LCHab(rgb2lab(picture)).reshape(-1, 3)
+    wanted: dict[tuple[float, float], int] = {}
+    for _, chroma, hue in lch:
+        if min(abs(chroma - 5), abs(chroma % 10), 10 - chroma % 10,
+               abs(hue % 10), 10 - hue % 10) < 0.05:
+            return  # on the edge of a field
+        key = (0.0, 0.0) if chroma < 5 else (hue // 10 * 10 + 5, min(chroma // 10, 12) * 10 + 5)
+        wanted[key] = wanted.get(key, 0) + 1
+    found = hue_wheel(picture, lab_of(picture))
+    told = {(f.hue, f.chroma): round(f.share * 42) for f in found.fields}
+    assert told == wanted
+    assert [f.share for f in found.fields] == sorted((f.share for f in found.fields), reverse=True)
+    assert found.warm + found.cool + found.grey == pytest.approx(1)
+    assert found.grey * 42 == pytest.approx(wanted.get((0.0, 0.0), 0))
+    total = sum(np.array(from_hex(f.colour)) * f.share for f in found.fields)
+    assert np.abs(total - picture.reshape(-1, 3).mean(axis=0)).max() < 0.6

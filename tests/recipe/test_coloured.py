@@ -20,7 +20,7 @@ from wardrobe.recipe.exchange.coloured import laid_over, lines_picture, open_col
 from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]
-SEEDS = (0, 3, 5)
+SEEDS = (0, 3, 2004)
 
 
 @dataclass(frozen=True)
@@ -76,7 +76,7 @@ def test_the_piece_is_the_picture_at_any_size(seed: int) -> None:
     off = np.abs(whole(c.deriver, c.recipe).astype(int) - c.rgb)
     assert off.max() <= 2 and off.mean() < 0.05
     # What was told from it alone comes near already.
-    assert np.abs(whole(c.deriver, c.bare).astype(int) - c.rgb).mean() < 1.5
+    assert np.abs(whole(c.deriver, c.bare).astype(int) - c.rgb).mean() < 0.8
     small = whole(c.deriver, c.recipe, 0.4).astype(int)
     shrunk = cv2.resize(c.rgb, small.shape[1::-1], interpolation=cv2.INTER_AREA)
     assert np.abs(small - shrunk).mean() < 0.8
@@ -106,7 +106,7 @@ def test_parts_are_those_of_the_picture_and_its_light_comes_from_where_it_came(s
     assert right > 0.97 * np.count_nonzero(free & (labels > 0))
     assert c.recipe.background == truth.background
     off = (c.recipe.light.azimuth - truth.light.azimuth + 180) % 360 - 180
-    assert abs(off) < 25
+    assert abs(off) < 20
     assert len({p.name for p in c.recipe.parts}) == len(c.recipe.parts)
     assert {p.material for p in c.recipe.parts} <= {"skin", "matte cloth"}
 

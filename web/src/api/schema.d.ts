@@ -976,6 +976,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/hues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Hues
+         * @description The colours of the picture on the hue wheel, by area, without its lines.
+         */
+        get: operations["get_hues_api_pieces__piece_id__hues_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/ink": {
         parameters: {
             query?: never;
@@ -3573,6 +3593,31 @@ export interface components {
             families: components["schemas"]["HatchingLine"][];
         };
         /**
+         * HueField
+         * @description One field of the wheel.
+         *
+         *     Attributes
+         *     ----------
+         *     hue : float
+         *         Of its middle: CIELAB, degrees.
+         *     chroma : float
+         *         CIELAB; 0 for all greys together.
+         *     share : float, 0..1
+         *         Of the picture.
+         *     colour : str
+         *         The mean of what lies in it, ``#rrggbb``.
+         */
+        HueField: {
+            /** Chroma */
+            chroma: number;
+            /** Colour */
+            colour: string;
+            /** Hue */
+            hue: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * HueInfo
          * @description Lines drawn in a hue, and what they are for.
          */
@@ -3600,6 +3645,26 @@ export interface components {
             hue: number;
             /** Why */
             why: string;
+        };
+        /**
+         * HueWheel
+         * @description The fields that hold something, the largest first, and how much is warm, cool and grey.
+         *
+         *     Attributes
+         *     ----------
+         *     fields : tuple of HueField
+         *     warm, cool, grey : float, 0..1
+         *         Shares of the picture.
+         */
+        HueWheel: {
+            /** Cool */
+            cool: number;
+            /** Fields */
+            fields: components["schemas"]["HueField"][];
+            /** Grey */
+            grey: number;
+            /** Warm */
+            warm: number;
         };
         /**
          * InPass
@@ -9636,6 +9701,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HatchingReport"];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_hues_api_pieces__piece_id__hues_get: {
+        parameters: {
+            query?: {
+                look?: "piece" | string;
+                revision?: number | null;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HueWheel"];
                 };
             };
             /** @description The browser has it. */

@@ -174,7 +174,7 @@ def _lines(rgb: Byte, lab: Real, night: Mask) -> tuple[Mask, tuple[int, int, int
     main = srgb_to_lab(np.array(colour) / 255)
     alike = _alike(small_lab, main)
     if main[0] <= _DARK_LINE and np.count_nonzero(core & alike) > _ONE_COLOUR * core.sum():
-        found |= _alike(lab, main)  # solid blacks are of the lines, too
+        found |= _alike(lab, main) & ~night  # solid blacks are of the lines, too
     return found, colour
 
 

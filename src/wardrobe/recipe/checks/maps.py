@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.checks.outline import lost_stretches
 from wardrobe.core.checks.seen import lab_of
+from wardrobe.core.checks.wheel import HueWheel, hue_wheel
 from wardrobe.core.colour import oklch_to_srgb
 from wardrobe.recipe.checks.against import LOST
 from wardrobe.recipe.checks.eye import Attention, attention_of, focus_plane
@@ -109,6 +110,22 @@ class OutlineMap(Stage[Byte], keep="nowhere"):
                       round(((y + 0.5) / self.scale - self.view.y) * self.view.scale))
             cv2.circle(found, centre, size * (3 if step < LOST else 1), colour, -1, cv2.LINE_AA)
         return found
+
+
+@dataclass(frozen=True, eq=False)
+class Hues(Stage[HueWheel]):
+    """The colours of the picture on the hue wheel, without the lines."""
+
+    seen: PictureSeen
+
+    def make(self, get: Get) -> HueWheel:
+        seen = get(self.seen)
+        return hue_wheel(seen.bare, seen.lab)
+
+
+def hues_of(desk: Desk) -> HueWheel:
+    """The colours of a piece on the hue wheel."""
+    return desk.deriver.store(Hues(picture_seen(desk)))
 
 
 def _in_view(picture: Byte, scale: float, view: View) -> Byte:

@@ -4,9 +4,12 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
-from wardrobe.recipe.checks.finding import QuestionKey
+from wardrobe.core.checks.wheel import HueWheel
+from wardrobe.recipe.checks.finding import Desk, QuestionKey
+from wardrobe.recipe.checks.maps import hues_of
 from wardrobe.recipe.checks.report import Finding, check_piece
 from wardrobe.recipe.document.look import Wearer
+from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.events import dismissed
 from wardrobe.server.kept import NotModifiedError, kept
 from wardrobe.server.routes.common import (
@@ -20,6 +23,19 @@ from wardrobe.server.routes.common import (
 from wardrobe.server.schemas.pieces import MOST_ID
 
 router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["checks"])
+
+
+@router.get("/hues", dependencies=[WORK], responses=KEPT)
+def get_hues(studio: StudioDep, piece_id: PathId, held: HeldDep, response: Response,
+             look: Wearer = "piece",
+             revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None) -> HueWheel:
+    """The colours of the picture on the hue wheel, by area, without its lines."""
+    recipe = dressed(studio.pieces.recipe(piece_id), look)
+    etag = etag_of("hues", recipe)
+    if held.has(etag):
+        raise NotModifiedError(etag)
+    response.headers.update(kept(etag))
+    return hues_of(Desk(studio.deriver, recipe))
 
 
 @router.get("/findings", dependencies=[WORK], responses=KEPT)

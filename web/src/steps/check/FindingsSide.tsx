@@ -17,6 +17,7 @@ import { useKeys } from "../../ui/useKeys";
 import type { SideProps } from "../StepProps";
 import { useLiveEdit } from "../useLiveEdit";
 import { FindingRow } from "./FindingRow";
+import { HueWheel } from "./HueWheel";
 import { CHECK, MAP_LABELS, MAPS, type MapKey } from "./keys";
 import { nearest, paintFinding, paintPlaces } from "./paintFindings";
 import { useMaps } from "./useMaps";
@@ -74,7 +75,8 @@ export function FindingsSide({ piece, tabs }: SideProps) {
   const zoom = useRef(1);
   const tool: Tool = { up: (x, y) => { const f = nearest(open, x, y, PICK / zoom.current); if (f) pick(f); } };
   const looks = piece.recipe.looks.filter((k) => !k.retired);
-  const mapKind = map && (`${map}${worn === "piece" ? "" : `:${worn}`}` as PictureKind);
+  const mapKind = map === null || map === "hues" ? null
+    : (`${map}${worn === "piece" ? "" : `:${worn}`}` as PictureKind);
   return (
     <Workplace title="Check"
       lead="What an experienced eye would say, where, and by how much. Point at a repair to see it."
@@ -87,13 +89,15 @@ export function FindingsSide({ piece, tabs }: SideProps) {
       }>
       {tabs}
       <Box role="group" aria-label="Maps over the picture" sx={{ display: "grid", mb: 1, gap: "4px",
-        gridTemplateColumns: "repeat(4, auto)" }}>
+        gridTemplateColumns: "repeat(5, auto)" }}>
         {(Object.keys(MAPS) as MapKey[]).map((key) => (
-          <ToggleButton key={key} value={key} selected={map === key} size="small" sx={{ px: 0.5, whiteSpace: "nowrap" }}
+          <ToggleButton key={key} value={key} selected={map === key} size="small"
+            sx={{ px: 0.25, whiteSpace: "nowrap" }}
             onClick={() => setMap(map === key ? null : key)}>{MAP_LABELS[key]}<Key of={MAPS[key]} /></ToggleButton>
         ))}
       </Box>
       {map && <Typography variant="body2" sx={{ mb: 1 }}>{LEGENDS[map]}</Typography>}
+      {map === "hues" && <HueWheel piece={piece} look={worn} />}
       {looks.length > 0 && (
         <Box sx={{ display: "grid", gridTemplateColumns: "80px 1fr", alignItems: "center", columnGap: 2, mb: 1 }}>
           <span>Judged</span>
@@ -146,6 +150,7 @@ const LEGENDS: Record<MapKey, string> = {
   values: "Seven values by L*. Large shapes should fall into few of them, the figure into others than its ground.",
   chroma: "The purer a colour, the brighter its hue; greys are dark. The strongest belongs where the eye should go.",
   attention: "Contrast of light in bands of an octave, and of colour with its surroundings. A white ring is the focus.",
+  hues: "Each disc is as large as the area of its colour; outwards it is purer. Lines are left out.",
   outline: "Red and thick where the figure is less than 7 ΔE from its ground; yellow to green where it stands off.",
 };
 

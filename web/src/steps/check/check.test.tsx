@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { best, extentOf, middleOf, QUESTION_KEYS } from "../../api/checks";
 import { askedKind, type Finding, type Schemas } from "../../api/client";
 import { FindingRow } from "./FindingRow";
+import { discOf } from "./HueWheel";
 import { nearest, paintFinding, paintPlaces } from "./paintFindings";
 import { useMaps } from "./useMaps";
 
@@ -106,6 +107,18 @@ describe("a row", () => {
     const button = screen.getByRole("button", { name: /A large part/ });
     for (const key of ["ArrowDown", "ArrowUp", "a"]) fireEvent.keyDown(button, { key });
     expect(on.onStep.mock.calls).toEqual([[1], [-1]]);
+  });
+});
+
+describe("the hue wheel", () => {
+  it("puts greys in the middle, hues counter-clockwise from the right, and gives discs their area", () => {
+    const grey = discOf({ hue: 0, chroma: 0, share: 0.04, colour: "#808080" });
+    expect([grey.x, grey.y]).toEqual([120, 120]);
+    const [right, up] = [0, 90].map((hue) => discOf({ hue, chroma: 40, share: 0.01, colour: "#aa5533" }));
+    expect(right?.x).toBeGreaterThan(150);
+    expect(up?.y).toBeLessThan(90);
+    expect(grey.r / (right?.r ?? 1)).toBeCloseTo(2);
+    expect(discOf({ hue: 0, chroma: 500, share: 0, colour: "#ff0000" }).x).toBeLessThan(240);
   });
 });
 

@@ -29,7 +29,8 @@ export const MAPS = bindings("Check, maps", {
   chroma: ["c", "How pure its colours are"],
   attention: ["a", "What draws the eye"],
   outline: ["o", "The outline against its ground"],
+  hues: ["h", "The hue wheel of its colours, by area"],
 });
 export type MapKey = keyof typeof MAPS;
 export const MAP_LABELS: Record<MapKey, string> = { values: "Values", chroma: "Chroma", attention: "Attention",
-  outline: "Outline" };
+  outline: "Outline", hues: "Hues" };
