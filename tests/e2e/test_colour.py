@@ -143,3 +143,46 @@ def test_methods_and_arithmetic_change_sheet_picture_and_files_alike(address: st
         flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))))
         for colour in shown:
             assert (flat == from_hex(colour)).all(-1).sum() > 20, colour
+
+
+def test_a_palette_is_kept_worn_by_another_piece_and_offered_with_the_starters(
+        address: str) -> None:
+    with browser_page() as page:
+        open_colour(page, address)
+        cell = page.get_by_role("button", name=re.compile("^Base of part 1: "))
+        cell.click()
+        before = revision(page)
+        page.get_by_label("Hex or name").fill("#31507f")
+        page.keyboard.press("Enter")
+        wait_for_change(page, before)
+        page.keyboard.press("Escape")
+        page.get_by_role("tab", name="Shelf").click()
+        shelf = page.get_by_role("region", name="Shelf")
+        expect(shelf).to_contain_text("The shelf is empty")
+        shelf.get_by_label("This piece’s colours as").fill("Two bells")
+        shelf.get_by_role("button", name="Keep them").click()
+        palette = shelf.get_by_role("listitem", name="Two bells")
+        expect(palette).to_be_visible()
+
+        open_colour(page, address)  # another piece
+        page.get_by_role("tab", name="Shelf").click()
+        sea = np.array(from_hex("#31507f"))
+        assert not (canvas_pixels(page)[..., :3] == sea).all(-1).any()
+        palette.get_by_role("button", name="Dress in it").hover()  # seen, not made
+        eventually(page, lambda: (canvas_pixels(page)[..., :3] == sea).all(-1).any())
+        before = revision(page)
+        palette.get_by_role("button", name="Dress in it").click()
+        wait_for_change(page, before)
+        page.get_by_role("tab", name="Sheet").click()
+        assert swatch(page, "Base", "part 1") == "#31507f"
+        cell.click()
+        page.get_by_label("Colours to start from").click()
+        page.get_by_role("option", name="Shelf, Two bells").click()
+        offered = page.get_by_role("group", name="Shelf, Two bells")
+        expect(offered.get_by_role("button", name="part 1")).to_have_attribute(
+            "aria-pressed", "true")
+        page.keyboard.press("Escape")
+        page.get_by_role("tab", name="Shelf").click()
+        page.get_by_role("button", name="Take Two bells off the shelf").click()
+        palette.get_by_role("button", name="Take it off the shelf").click()
+        expect(shelf).to_contain_text("The shelf is empty")

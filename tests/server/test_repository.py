@@ -211,7 +211,7 @@ def test_an_edit_of_a_newer_version_is_told_and_left(sessions: sessionmaker[Sess
 ANSWERS = {  # what was answered, and is not undone, by the tables that it was kept in
     "0006": [], "0007": [("k1", "Evening", "darker boots, please"), ("piece", "The piece", ""),
                          (None, "", "none of them")]}
-ANSWERS["0008"] = ANSWERS["0007"]
+ANSWERS["0008"] = ANSWERS["0009"] = ANSWERS["0007"]
 
 
 @pytest.mark.parametrize("revision", ANSWERS)

@@ -22,6 +22,7 @@ from wardrobe.server.routes import (
     meta,
     pictures,
     pieces,
+    shelf,
 )
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
@@ -57,7 +58,8 @@ def create_app(settings: Settings | None = None, studio: Studio | None = None) -
     app.add_exception_handler(NotModifiedError, not_modified)
     describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
-                   looks.router, checks.router, characters.router, meta.router):
+                   looks.router, checks.router, characters.router, shelf.router,
+                   meta.router):
         app.include_router(router)
 
     if WEB.is_dir():

@@ -61,6 +61,7 @@ from wardrobe.server.db.events import EventRepository
 from wardrobe.server.db.jobs import JobRepository
 from wardrobe.server.db.pieces import PieceRepository, StoredPiece
 from wardrobe.server.db.session import folder_error, open_database
+from wardrobe.server.db.shelf import Shelf
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.memory import Ceiling, patient
@@ -111,7 +112,7 @@ class Studio:
             raise folder_error(error, self._path) from error
         self.pieces, self.characters = PieceRepository(sessions), CharacterStore(sessions)
         self.events = EventRepository(sessions)
-        self.templates = TemplateStore(sessions)
+        self.templates, self.shelf = TemplateStore(sessions), Shelf(sessions)
         self.store = Store(self._load_source, folder=data / "artefacts",
                            disk_bytes=settings.artefact_bytes)
         self.memory = Ceiling(settings.memory_bytes, self.store, SHARED.close)

@@ -488,6 +488,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Palettes
+         * @description All palettes by name.
+         */
+        get: operations["list_palettes_api_palettes_get"];
+        put?: never;
+        /**
+         * Save Palette
+         * @description Keep colours under a name; a palette of the same name is replaced.
+         */
+        post: operations["save_palette_api_palettes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Palette
+         * @description Take a palette off the shelf.
+         */
+        delete: operations["delete_palette_api_palettes__palette_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -762,6 +806,27 @@ export interface paths {
          *     there, and with what changes hands.
          */
         post: operations["bring_drawing_api_pieces__piece_id__drawings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/dressed-in/{palette_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Dressed In
+         * @description The edit by which each part takes a colour of a palette: that of its name, else the one
+         *     that is nearest to what it has, none much more often than the others.
+         */
+        get: operations["get_dressed_in_api_pieces__piece_id__dressed_in__palette_id__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4995,6 +5060,16 @@ export interface components {
             kind: "name_boundary";
         };
         /**
+         * NamedColour
+         * @description A colour, and what it is called.
+         */
+        NamedColour: {
+            /** Colour */
+            colour: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * NamedPart
          * @description A part that is still to get its areas; ``parent`` is the name of another of the set.
          */
@@ -5197,6 +5272,18 @@ export interface components {
             colour: string;
             /** Part */
             part: string;
+        };
+        /**
+         * Palette
+         * @description A palette on the shelf.
+         */
+        Palette: {
+            /** Colours */
+            colours: components["schemas"]["NamedColour"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * PaletteOffer
@@ -6437,6 +6524,16 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["NamedPart"][];
+        };
+        /**
+         * SavePalette
+         * @description Keep colours under a name; a palette of the same name is replaced.
+         */
+        SavePalette: {
+            /** Colours */
+            colours: components["schemas"]["NamedColour"][];
+            /** Name */
+            name: string;
         };
         /**
          * SaveTemplate
@@ -8685,6 +8782,100 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    list_palettes_api_palettes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Palette"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    save_palette_api_palettes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavePalette"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Palette"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    delete_palette_api_palettes__palette_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     list_pieces_api_pieces_get: {
         parameters: {
             query?: never;
@@ -9275,6 +9466,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_dressed_in_api_pieces__piece_id__dressed_in__palette_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+                palette_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Several"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -4,23 +4,30 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState } from "react";
 import { useMeta } from "../api/pieces";
+import { usePalettes } from "../api/shelf";
+
+const SHELF = "shelf: "; // no family of starters is called so
+const said = (family: string) => (family.startsWith(SHELF) ? `Shelf, ${family.slice(SHELF.length)}`
+  : `Starters for ${family}`);
 
 /** Base colours to start from, by what they are for. */
 export function Starters({ value, family: first, onMake }: { value: string; family?: string;
   onMake: (hex: string) => void }) {
-  const starters = useMeta().data?.starters ?? [];
+  const own = usePalettes().data ?? [];
+  const starters = [...(useMeta().data?.starters ?? []), ...own.flatMap((p) => p.colours.map((c) => (
+    { ...c, family: `${SHELF}${p.name}` })))];
   const families = [...new Set(starters.map((s) => s.family))];
   const [family, setFamily] = useState(first && families.includes(first) ? first : "cloth");
   return (
     <Box sx={{ mt: 1.5 }}>
       <Select fullWidth value={families.length ? family : ""} aria-label="Colours to start from"
         onChange={(e) => setFamily(e.target.value)}>
-        {families.map((f) => <MenuItem key={f} value={f}>Starters for {f}</MenuItem>)}
+        {families.map((f) => <MenuItem key={f} value={f}>{said(f)}</MenuItem>)}
       </Select>
-      <Box role="group" aria-label={`Starters for ${family}`}
+      <Box role="group" aria-label={said(family)}
         sx={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 0.5, mt: 0.75 }}>
-        {starters.filter((s) => s.family === family).map((s) => (
-          <ButtonBase key={s.name} title={`${s.name} ${s.colour}`} aria-label={s.name} aria-pressed={s.colour === value}
+        {starters.filter((s) => s.family === family).map((s, k) => (
+          <ButtonBase key={k} title={`${s.name} ${s.colour}`} aria-label={s.name} aria-pressed={s.colour === value}
             onClick={() => onMake(s.colour)}
             sx={{ height: 36, borderRadius: 1, bgcolor: s.colour, border: 1, borderColor: "divider",
               "&[aria-pressed=true]": { outline: "2px dashed", outlineColor: "primary.main", outlineOffset: 1 } }} />

@@ -47,6 +47,16 @@ class NameSetRow(Base):
     parts: Mapped[list[dict[str, object]]] = mapped_column(JSON)
 
 
+class PaletteRow(Base):
+    """Colours that a user has kept under a name."""
+
+    __tablename__ = "palette"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    colours: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+
+
 class StackTemplateRow(Base):
     """An arrangement of the stack that a user has kept, with the passes that go with it."""
 

@@ -19,13 +19,14 @@ import type { Live } from "./live";
 import { countMarks, MARKS } from "./marks";
 import { MethodChooser } from "./MethodChooser";
 import { ReadColours } from "./ReadColours";
+import { Shelf } from "./Shelf";
 import { colourEdit, SheetGrid } from "./SheetGrid";
 import { useLiveSheet } from "./useLiveSheet";
 import { ValueStrip } from "./ValueStrip";
 import { WashControl } from "./WashControl";
 
 type Taker = (hex: string) => Edit;
-const SIDES = { sheet: "Sheet", even: "Even out", light: "Light’s colour", card: "Card" };
+const SIDES = { sheet: "Sheet", even: "Even out", light: "Light’s colour", card: "Card", shelf: "Shelf" };
 
 export function ColourStep({ piece }: StepProps) {
   const { sheet, show, drop } = useLiveSheet(piece);
@@ -98,6 +99,7 @@ export function ColourStep({ piece }: StepProps) {
       {side === "even" && <EvenOut piece={piece} live={live} onLook={setLooking} />}
       {side === "light" && <LightColour piece={piece} live={live} field={field} onLook={setLooking} />}
       {side === "card" && <CardPanel piece={piece} />}
+      {side === "shelf" && <Shelf piece={piece} live={live} />}
       {reference && (
         <ReadColours piece={piece} file={reference.file} onClose={() => setReference(null)}
           single={reference.take && ((hex) => { if (reference.take) void live.make(reference.take(hex)); })} />
