@@ -79,6 +79,7 @@ class Drawing:
     speck: bool = False
     folds: bool = False
     hatched_boots: bool = False
+    gaze: int = 0  # px by which one iris is moved
 
 
 def drawn(dice: random.Random, how: Drawing) -> tuple[Byte, dict[str, list[Place]], bool]:
@@ -130,7 +131,7 @@ def drawn(dice: random.Random, how: Drawing) -> tuple[Byte, dict[str, list[Place
     line = min(line, 3)
     for x in (262, 338):
         oval(x, 222, 27, 21)
-        oval(x, 222, 14, 14)
+        oval(x + (how.gaze if x == 338 else 0), 222, 14, 14)
     cv2.ellipse(ink, at(300, 268), (26, 12), 0, 30, 150, 255, line, cv2.LINE_AA)
     if how.gap:
         x, y = at(258, 792)
@@ -140,7 +141,7 @@ def drawn(dice: random.Random, how: Drawing) -> tuple[Byte, dict[str, list[Place
         "coat": [(350, 480)], "sleeves": [(140, 455), (420, 500)], "hand": [(440, 562)],
         "trousers": [(264, 660)], "boots": [(258, 772), (344, 772)],
         "buttons": [(300, 410), (300, 500)],
-        "whites": [(241, 222), (283, 222), (317, 222), (359, 222)],
+        "whites": [(241, 222), (283, 222), (317, 222), *([] if how.gaze else [(359, 222)])],
         "irises": [(262, 222), (338, 222)], "ground": [(188, 459), (301, 744)],
         "speck": [(352, 452)]}
     moved = {name: [(float(a), float(b)) for a, b in (at(*p) for p in spots)]

@@ -293,6 +293,7 @@ FAULTS: tuple[Fault, ...] = (
     Fault("cast towards the light", "falls to the light", _falls_to_light),
     Fault("glint on the wrong side", "glints", lambda p: _glint(p, 0, True)),
     Fault("one glint", "glints", lambda p: _glint(p, 1, False)),
+    Fault("one eye looks away", "gaze", lambda p: p, Drawing(gaze=8)),
     Fault("rim on the lit side", "rim by key", lambda p: _lamp(p, "rim")),
     Fault("bounce from the light", "bounce by key", lambda p: _lamp(p, "bounce")),
     Fault("gap", "open outline", lambda p: p, Drawing(gap=True)),

@@ -171,6 +171,13 @@ def test_remarks_are_pinned_drawn_settled_and_printed(address: str) -> None:
         page.get_by_test_id("remark").first.locator("button").first.click()
         page.keyboard.press("x")
         expect(page.get_by_role("status").filter(has_text="open")).to_have_text("1 of 2 open")
+        # What was drawn says what is to be done: seen while one points at it, and done.
+        before = revision(page)
+        page.get_by_role("button", name="Do it").click()
+        wait_for_change(page, before)
+        expect(page.get_by_role("status").filter(has_text="open")).to_have_text("0 of 2 open")
+        touch, = page.request.get(piece["at"]).json()["recipe"]["touch_ups"]
+        assert (touch["name"], touch["act"]) == ("shade", "put in")
         page.get_by_role("button", name="Changes wanted").click()
         expect(page.get_by_text("Changes wanted by Ina")).to_be_visible()
         assert download(page, "Review sheet, PDF").startswith(b"%PDF")

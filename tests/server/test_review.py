@@ -34,6 +34,32 @@ def test_remarks_are_settled_one_by_one_and_stay_on_record(client: TestClient) -
     assert client.get(f"/api/pieces/{piece['id']}").json() == piece  # nothing of the piece changes
 
 
+def test_what_a_drawn_remark_wishes_for_is_a_touch_up(client: TestClient) -> None:
+    """What a stroke goes round, or the stroke itself, on the part that it lies on."""
+    piece = new_piece(client)
+    area = max((a for a in client.get(f"/api/pieces/{piece['id']}/cut").json()["areas"]
+                if not a["ground"]), key=lambda a: a["pixels"])
+    x, y = area["x"], area["y"]
+    turn = np.linspace(0, 2 * np.pi, 12)
+    ring = np.column_stack([x + 20 * np.cos(turn), y + 20 * np.sin(turn)]).round(1).tolist()
+    line = [[x - 15, y], [x, y + 2], [x + 15, y]]
+    for number, (points, wish) in enumerate([(ring, "shade here"), (line, "light here"),
+                                             (ring, "another colour"), ([[x, y]], "shade here"),
+                                             ([[0, 0], [1, 0]], "shade here")], start=1):
+        note(client, piece, kind="remark", points=points, wish=wish)
+        answer = client.get(f"/api/pieces/{piece['id']}/remarks/{number}/edit")
+        if number > 2:
+            said(answer, 422)
+            continue
+        change = answer.json()
+        assert (change["name"], change["act"]) == (wish.split()[0], "put in")
+        assert bool(change["widths"]) == (points is line) and change["points"] == points
+        piece = edit(client, piece, **change)
+        assert piece["recipe"]["touch_ups"][-1]["part"] == change["part"]
+    said(client.get(f"/api/pieces/{piece['id']}/remarks/99/edit"), 404)
+    said(client.get(f"/api/pieces/{piece['id']}/remarks/0/edit"), 404, 422)
+
+
 def test_the_last_verdict_of_the_piece_and_of_each_look_counts(client: TestClient) -> None:
     piece = edit(client, new_piece(client), kind="add_look", name="night")
     for verdict, look in (("changes wanted", "piece"), ("approved", "k1"), ("approved", "piece")):

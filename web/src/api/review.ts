@@ -1,4 +1,4 @@
-import type { Schemas } from "./client";
+import { api, need, type Edit, type Schemas } from "./client";
 import type { Happened } from "./events";
 
 export type Remark = Schemas["Remark"];
@@ -20,6 +20,11 @@ export function remarksOf(events: readonly Happened[]): Standing[] {
   return events.flatMap(({ number, at, event }) => event.kind === "remark"
     ? [{ ...event, number, at, done: done.get(number) ?? false }] : []);
 }
+
+/** The edit that does what a drawn remark wishes for. */
+export const wishOf = async (piece: number, remark: number): Promise<Edit> => await need(
+  api.GET("/api/pieces/{piece_id}/remarks/{number}/edit", { params: { path: { piece_id: piece, number: remark } } })
+) as Edit;
 
 /** What was said last of the piece or a look. */
 export function verdictOf(events: readonly Happened[], look: string) {

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, exactly, need, type Schemas } from "./client";
+import { api, need, type Edit, type Schemas } from "./client";
 import { tellProblem } from "./notice";
 
 export type Palette = Schemas["Palette"];
@@ -30,8 +30,6 @@ export function usePaletteChanges() {
 }
 
 /** The edit by which a piece takes the colours of a palette. */
-export function fetchDressed(piece: number, palette: number) {
-  return exactly<"/api/pieces/{piece_id}/dressed-in/{palette_id}", "get">(
-    api.GET("/api/pieces/{piece_id}/dressed-in/{palette_id}", {
-      params: { path: { piece_id: piece, palette_id: palette } } }));
-}
+export const fetchDressed = async (piece: number, palette: number): Promise<Edit> => await need(
+  api.GET("/api/pieces/{piece_id}/dressed-in/{palette_id}", { params: { path: { piece_id: piece,
+    palette_id: palette } } })) as Edit;

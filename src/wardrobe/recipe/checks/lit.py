@@ -10,9 +10,10 @@ from wardrobe.core.checks.islands import Island, islands
 from wardrobe.core.light.audit import ASTRAY, CLEAR
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.words.parts import usual_role
+from wardrobe.recipe.checks.eyes import EYES, drawn_there, to_light
 from wardrobe.recipe.checks.finding import Check, Desk, Found, Limit, Noticed, Repair
 from wardrobe.recipe.checks.seen import MASKS_EDGE, ids_of, view_of
-from wardrobe.recipe.document.lighting import SideLight, TouchUp
+from wardrobe.recipe.document.lighting import SideLight
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import MoveLight, RemoveTouchUps
 from wardrobe.recipe.reports.light import AuditedLight, audited_light, touch_ups_elsewhere
@@ -29,9 +30,6 @@ _BOUNCED = 60.0  # degrees: bounced light comes from where the key light goes
 _TOWARDS = 0.35  # cosine from which a shadow points towards the light
 _THROWN = 0.2  # of what lies around a shadow is what throws it
 _LEAST = 0.0008  # of the picture: smaller shapes are not judged
-_ASIDE = 0.15  # of an eye's reach: glints nearer to its middle have no side
-_UNLIKE = 0.7  # of an eye's reach: glints so far apart in their eyes are unlike
-_LEAST_EYE = 0.0003  # of the picture
 
 
 @dataclass(frozen=True, eq=False)
@@ -97,7 +95,7 @@ class FallsToTheLight(Stage[Found]):
             return Found(())
         added = (masks.level("shade") > 127) & (get(self.untouched).level("shade") <= 127)
         throws = casting(get(self.form), get(self.assigned), self.order)
-        toward = _toward(self.azimuth)
+        toward = to_light(self.azimuth)
         reach = max(2, round(1.5 * get(self.areas).line_width * self.scale))
         found = []
         for row in np.unique(masks.parts[added]).tolist():
@@ -147,106 +145,10 @@ def _falls(desk: Desk) -> Stage[Found]:
                            g.areas, view.scale)
 
 
-def _drawn_there(desk: Desk, noticed: Noticed, names: tuple[str, ...]) -> list[TouchUp]:
-    """Touch-ups of some passes whose strokes come into the place."""
-    if noticed.box is None:
-        return []
-    x, y, width, height = noticed.box
-    margin = 0.01 * max(desk.recipe.size)
-
-    def within(touch: TouchUp) -> bool:
-        points = np.array(touch.points)
-        inside = (points[:, 0] > x - margin) & (points[:, 0] < x + width + margin) \
-            & (points[:, 1] > y - margin) & (points[:, 1] < y + height + margin)
-        return bool(inside.mean() > 0.5)
-
-    return [t for t in desk.recipe.touch_ups if t.name in names and within(t)]
-
-
 def _not_put_in(desk: Desk, noticed: Noticed) -> Repair | None:
-    ids = tuple(t.id for t in _drawn_there(desk, noticed, ("shade", "deep shade"))
+    ids = tuple(t.id for t in drawn_there(desk, noticed, ("shade", "deep shade"))
                 if t.act == "put in")
     return Repair("Take that shade back", RemoveTouchUps(ids=ids)) if ids else None
-
-
-@dataclass(frozen=True)
-class _Eye:
-    """An eye, and where its glint lies from its middle, in reaches of the iris."""
-
-    box: tuple[float, float, float, float]
-    glint: Float | None
-
-
-@dataclass(frozen=True, eq=False)
-class GlintsAstray(Stage[Found]):
-    """Glints in two eyes: on the light's side, and alike."""
-
-    masks: DrawnMasks
-    whites: tuple[int, ...]
-    irises: tuple[int, ...]
-    azimuth: float
-    scale: float
-
-    def make(self, get: Get) -> Found:
-        masks = get(self.masks)
-        name = next((k for k in ("glint", "light") if k in masks.keys), None)
-        if name is None or not self.irises:
-            return Found(())
-        eyes = self._eyes(masks.parts, masks.level(name) > 127)
-        toward, found = _toward(self.azimuth), []
-        for eye in eyes:
-            if eye.glint is not None and float(eye.glint @ toward) < -_ASIDE:
-                found.append(Noticed("place", (), round(float(-eye.glint @ toward), 2),
-                                     "A glint lies on the side of the eye that is away from the "
-                                     "light.", 0.8, eye.box))
-        if len(eyes) == 2 and not found:
-            one, other = (eye.glint for eye in eyes)
-            lone = (one is None) != (other is None)
-            apart = 1.0 if lone else 0.0 if one is None or other is None else \
-                float(np.hypot(*(one - other)))
-            if apart > _UNLIKE:
-                words = "Only one eye has a glint." if lone else \
-                    "The glints of the two eyes lie in different places."
-                place = eyes[0 if one is None or not lone else 1]
-                found.append(Noticed("place", (), round(apart, 2), words, 0.7, place.box))
-        return Found.of(found)
-
-    def _eyes(self, parts: NDArray[np.uint16], glint: Mask) -> list[_Eye]:
-        near = cv2.dilate(np.isin(parts, [*self.whites, *self.irises]).astype(np.uint8),
-                          np.ones((5, 5), np.uint8)) > 0
-        pieces, numbers = islands(near)
-        large = sorted((p for p in pieces if p.pixels > _LEAST_EYE * near.size),
-                       key=lambda p: -p.pixels)[:2]
-        eyes = []
-        for piece in large:
-            mine = numbers == piece.number
-            iris = mine & np.isin(parts, list(self.irises))
-            if not iris.any():
-                continue
-            ys, xs = np.nonzero(iris)
-            middle, reach = np.array([xs.mean(), ys.mean()]), max(1.0, (len(xs) / np.pi) ** 0.5)
-            gy, gx = np.nonzero(mine & glint)
-            at = None if len(gx) < 0.01 * len(xs) else \
-                (np.array([gx.mean(), gy.mean()]) - middle) / reach
-            x, y, w, h = (round(v / self.scale, 1) for v in piece.box)
-            eyes.append(_Eye((x, y, w, h), at))
-        return eyes
-
-
-def _glints(desk: Desk) -> Stage[Found]:
-    roles = [usual_role(p.name) for p in desk.recipe.parts]
-    view = view_of(desk, MASKS_EDGE)
-
-    def rows(role: str) -> tuple[int, ...]:
-        return tuple(k for k, r in enumerate(roles, start=1) if r == role)
-
-    return GlintsAstray(desk.graph.masks(view), rows("eye white"), rows("iris"),
-                        desk.recipe.light.azimuth, view.scale)
-
-
-def _glints_as_lit(desk: Desk, noticed: Noticed) -> Repair | None:
-    ids = tuple(t.id for t in _drawn_there(desk, noticed, ("glint", "light")))
-    return Repair("Let the light draw the glint", RemoveTouchUps(ids=ids)) if ids else None
 
 
 @dataclass(frozen=True, eq=False)
@@ -278,12 +180,6 @@ def _across_from_key(desk: Desk, noticed: Noticed) -> Repair | None:
                   MoveLight(light=light.model_copy(update={lamp: turned})))
 
 
-def _toward(azimuth: float) -> Float:
-    """Unit vector to the light, y down."""
-    turn = np.radians(azimuth)
-    return np.array([np.cos(turn), -np.sin(turn)])
-
-
 _CP = "common practice, no published source"
 
 LIGHT: tuple[Check, ...] = (
@@ -300,9 +196,7 @@ LIGHT: tuple[Check, ...] = (
     Check("falls to the light", "light", "A shadow falls towards the light",
           "A cast shadow lies on the far side of what throws it.",
           Limit(69.0, "°", "own", "from the direction to the light"), _falls, _not_put_in),
-    Check("glints", "light", "Glints disagree",
-          "Both glints lie on the light’s side; otherwise the eyes look at different rooms.",
-          Limit(_ASIDE, "reaches of the iris", "common practice", _CP), _glints, _glints_as_lit),
+    *EYES,
     Check("rim by key", "light", "The rim is on the key’s side",
           "A rim light parts the dark side from its ground; on the lit side it adds nothing.",
           Limit(_BY_KEY, "°", "common practice", _CP),

@@ -7,11 +7,15 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.types import Title
+from wardrobe.recipe.edits import TouchUpPass
 from wardrobe.recipe.events import Event, Happened
+from wardrobe.recipe.events.review import remarks
+from wardrobe.recipe.events.wishes import edit_of
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
 from wardrobe.recipe.reports.scenery import share_ground
 from wardrobe.server.arrivals import correct_drawing, import_coloured, import_drawing, restore
+from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (
     KEPT_PNG,
     WORK,
@@ -169,6 +173,16 @@ def note_event(studio: StudioDep, piece_id: PathId, event: Event) -> list[Happen
     """Note an answer, or that one is withdrawn. It is kept for ever and is not undone; the name
     of its look is that which the look has now."""
     return studio.note(piece_id, event)
+
+
+@router.get("/{piece_id}/remarks/{number}/edit", dependencies=[WORK])
+def get_wish(studio: StudioDep, piece_id: PathId, number: PathId) -> TouchUpPass:
+    """The edit that does what a drawn remark wishes for."""
+    remark = next((s.remark for s in remarks(studio.events.of(piece_id)) if s.number == number),
+                  None)
+    if remark is None:
+        raise NotFoundError("There is no such remark.")
+    return edit_of(studio.deriver, studio.pieces.recipe(piece_id), remark)
 
 
 @router.get("/{piece_id}/references")

@@ -8,7 +8,7 @@ import { useRef, useState } from "react";
 import type { Point } from "../../api/client";
 import { useEvents } from "../../api/events";
 import { tellProblem } from "../../api/notice";
-import { remarksOf, verdictOf, WISHES, type Standing, type Wish } from "../../api/review";
+import { remarksOf, verdictOf, wishOf, WISHES, type Standing, type Wish } from "../../api/review";
 import { useCamera } from "../../picture/camera";
 import { PictureView, type Tool } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
@@ -17,6 +17,8 @@ import { Key } from "../../ui/Key";
 import { useKeys } from "../../ui/useKeys";
 import { deliver } from "../deliver/deliver";
 import type { SideProps } from "../StepProps";
+import { useLiveEdit } from "../useLiveEdit";
+import { useWorkedOut } from "../useWorkedOut";
 import { REVIEW } from "./keys";
 import { drawLine, paintRemarks, remarkAt } from "./paintRemarks";
 
@@ -32,6 +34,7 @@ export function Review({ piece, tabs }: SideProps) {
   const [by, setBy] = useState(() => localStorage.getItem(NAME) ?? "");
   const [writing, setWriting] = useState(false);
   const show = useCamera((s) => s.show);
+  const workedOut = useWorkedOut(useLiveEdit(piece));
   const zoom = useRef(1);
   const drawing = useRef<Point[] | null>(null);
   const verdict = verdictOf(events, "piece");
@@ -120,8 +123,12 @@ export function Review({ piece, tabs }: SideProps) {
               <Typography variant="body2" component="span">{[r.text && r.wish, r.by, r.at.slice(0,
                 10)].filter(Boolean).join(" · ")}</Typography>
             </Box>
-            <Button size="small" color="inherit" onClick={() => settle(r)}>{r.done ? "Reopen" : "Settle"}
-              {r.number === here && <Key of={REVIEW.settle} />}</Button>
+            <Box sx={{ display: "flex", alignItems: "center" }}>
+              {canBeDone(r) && <Button size="small" {...workedOut(r.number, () => wishOf(piece.id, r.number),
+                () => settle(r))}>Do it</Button>}
+              <Button size="small" color="inherit" onClick={() => settle(r)}>{r.done ? "Reopen" : "Settle"}
+                {r.number === here && <Key of={REVIEW.settle} />}</Button>
+            </Box>
           </Box>
         ))}
       </Box>
@@ -165,6 +172,10 @@ function NewRemark({ drawn, onGive, onCancel }: { drawn: boolean; onGive: (wish:
     </Box>
   );
 }
+
+/** Whether what was drawn says by itself what is to be done. */
+const canBeDone = (r: Standing) => !r.done && r.points.length > 1 && (r.wish === "shade here"
+  || r.wish === "light here");
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const round = (v: number) => Math.round(10 * v) / 10;

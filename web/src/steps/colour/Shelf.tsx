@@ -2,10 +2,10 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useRef, useState } from "react";
-import type { Edit, Piece } from "../../api/client";
-import { tellProblem } from "../../api/notice";
+import { useState } from "react";
+import type { Piece } from "../../api/client";
 import { fetchDressed, usePaletteChanges, usePalettes, type Palette } from "../../api/shelf";
+import { useWorkedOut } from "../useWorkedOut";
 import type { Live } from "./live";
 
 const MOST = 64;
@@ -23,21 +23,9 @@ export function Shelf({ piece, live }: { piece: Piece; live: Live }) {
   const { keep, remove } = usePaletteChanges();
   const [name, setName] = useState("");
   const [leaving, setLeaving] = useState<number | null>(null);
-  const pointed = useRef<number | null>(null);
+  const workedOut = useWorkedOut(live);
   const { parts } = piece.recipe;
   const taken = palettes?.some((p) => p.name === name.trim()) ?? false;
-  const dress = async (palette: Palette, then: (edit: Edit) => void) => {
-    try {
-      then(await fetchDressed(piece.id, palette.id) as Edit);
-    } catch (problem) {
-      tellProblem(problem);
-    }
-  };
-  const point = (palette: Palette | null) => {
-    pointed.current = palette?.id ?? null;
-    if (!palette) live.drop();
-    else void dress(palette, (edit) => { if (pointed.current === palette.id) live.show(edit); });
-  };
   return (
     <Box component="section" aria-label="Shelf">
       <Typography variant="body2">
@@ -68,12 +56,8 @@ export function Shelf({ piece, live }: { piece: Piece; live: Live }) {
                     Take it off the shelf</Button>
                 </>
                 : <>
-                  <Button size="small" onPointerEnter={() => point(palette)} onPointerLeave={() => point(null)}
-                    onFocus={() => point(palette)} onBlur={() => point(null)} disabled={!parts.length}
-                    onClick={() => {
-                      pointed.current = null;
-                      void dress(palette, (edit) => { void live.make(edit); });
-                    }}>
+                  <Button size="small" disabled={!parts.length}
+                    {...workedOut(palette.id, () => fetchDressed(piece.id, palette.id))}>
                     Dress in it</Button>
                   <Button size="small" color="inherit" aria-label={`Take ${palette.name} off the shelf`}
                     onClick={() => setLeaving(palette.id)}>Take off</Button>
