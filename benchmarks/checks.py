@@ -1,4 +1,4 @@
-"""How long it takes until all is known that the checks say; and to tell a coloured picture apart."""
+"""How long it takes until all is known that the checks say; and to tell a picture apart."""
 
 import time
 

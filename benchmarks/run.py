@@ -162,8 +162,8 @@ def main() -> None:
          f"{checks['finished']:.2f} s; {checks['repairs']:.2f} s; {checks['light']:.2f} s", "",
          "under 1.5 s"),
         ("Tell lines from flats in a picture of 1240 x 1754", f"{checks['told']:.2f} s",
-         f"{checks['regions'] / checks['told']:.1f} x faster than its regions alone by Felzenszwalb "
-         f"and Huttenlocher in scikit-image ({checks['regions']:.2f} s)", ""),
+         f"{checks['regions'] / checks['told']:.1f} x faster than its regions by Felzenszwalb and "
+         f"Huttenlocher in scikit-image ({checks['regions']:.2f} s)", ""),
         ("6 proposed looks of 22 parts", f"{looks['proposed']:.2f} s", "", "")]
     for name, what in (("delivered", "of the figure"), ("painted", "6 of them painted all over")):
         one = stacks[name]
