@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import cv2
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
@@ -122,3 +123,19 @@ def test_pictures_of_references_are_not_swept(client: TestClient) -> None:
     studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
     asset = studio.reference(piece["id"], kept(client, piece)[0]["number"]).picture.asset
     assert asset in studio.pieces.assets_in_use()
+
+
+def test_a_reference_stands_against_the_piece_as_large_as_it_fits(client: TestClient) -> None:
+    """480 x 480 px: 300 x 500 px lie in it at .96, grey above and below."""
+    piece = new_piece(client)
+    pinned(client, piece)
+    at, query = f"/api/pieces/{piece['id']}", {"width": 480, "height": 480}
+    answer = client.get(f"{at}/picture", params=query | {"side": "reference 1"})
+    assert answer.status_code == 200, answer.text
+    seen = decode_image(answer.content)[..., :3]
+    assert (seen[:95] == 127).all() and (seen[-95:] == 127).all()
+    inside = cv2.resize(NOISE, (480, 288), interpolation=cv2.INTER_AREA).astype(int)
+    assert np.corrcoef(seen[96:384].ravel(), inside.ravel())[0, 1] > 0.95
+    told = client.get(f"{at}/difference", params={"side": "reference 1", "against": "now"}).json()
+    assert told["mean"] > 5
+    said(client.get(f"{at}/difference", params={"side": "reference 7", "against": "now"}), 404)

@@ -5,7 +5,7 @@ import shutil
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import reduce
+from functools import partial, reduce
 from pathlib import Path
 from typing import Any
 
@@ -49,6 +49,7 @@ from wardrobe.recipe.exchange.archive import Archived
 from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.reports.gaps import report_gaps
 from wardrobe.recipe.reports.proposals import EvenOut, propose
+from wardrobe.recipe.reports.sides import Held
 from wardrobe.recipe.stages import Deriver, Store
 from wardrobe.recipe.stages.picture import Picture
 from wardrobe.recipe.stages.stage import Get, Stage
@@ -228,6 +229,11 @@ class Studio:
         if not isinstance(event, Reference):
             raise NotFoundError("There is no such reference.")
         return event
+
+    def sides(self, piece_id: int) -> Held:
+        """What the sides of a comparison are looked up in."""
+        return Held(partial(self.pieces.recipe_back, piece_id),
+                    lambda number: self.reference(piece_id, number).picture)
 
     def shrunk(self, picture: PlacedPicture, edge: int) -> bytes:
         """A stored picture as PNG, no larger than an edge."""

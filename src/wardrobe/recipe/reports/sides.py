@@ -12,29 +12,74 @@ from pydantic import Field
 from wardrobe.core.colour.difference import delta_e_2000
 from wardrobe.core.colour.kinds import kinds
 from wardrobe.core.colour.lab import srgb_to_lab
+from wardrobe.core.layers.operators import Blur
 from wardrobe.core.shades.steps import NOTICED, TWO_COLOURS
 from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import EditRefusedError, dressed
 from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.finish_paint import PatternImage
+from wardrobe.recipe.stages.lines import Decoded
 from wardrobe.recipe.stages.stage import Get, Stage
 from wardrobe.recipe.stages.views import picture_stage
 
 Byte = NDArray[np.uint8]
 Float = NDArray[np.float64]
-Back = Callable[[int], Recipe]
 
-# The piece now, its drawing, a look, some changes ago, without one finish layer.
+# The piece now, its drawing, a look, some changes ago, without one finish layer, a reference.
 Side = Annotated[str, Field(
-    pattern=r"^(now|drawing|look k[0-9]{1,6}|back [0-9]{1,5}|without f[0-9]{1,6})$")]
+    pattern=r"^(now|drawing|look k[0-9]{1,6}|back [0-9]{1,5}|without f[0-9]{1,6}"
+            r"|reference [0-9]{1,6})$")]
+_BESIDE = 127  # grey around a reference of another shape
 EDGE = 900  # px of the longer edge at which two sides are measured
 # Shown by CIEDE2000: nothing, noticed, another colour, far.
 _AT = (0.0, NOTICED, TWO_COLOURS, 15.0, 40.0)
 _SHOWN = ((24, 24, 26), (52, 62, 120), (176, 62, 110), (246, 168, 84), (255, 250, 222))
 
 
+@dataclass(frozen=True)
+class Held:
+    """What sides are looked up in.
+
+    Attributes
+    ----------
+    back : callable
+        The piece so many changes ago.
+    pinned : callable
+        The picture of a reference, by its number.
+    """
+
+    back: Callable[[int], Recipe]
+    pinned: Callable[[int], PlacedPicture]
+
+
+@dataclass(frozen=True, eq=False)
+class OnGrey(Stage[Byte], keep="nowhere"):
+    """A placed picture on grey."""
+
+    image: PatternImage
+
+    def make(self, get: Get) -> Byte:
+        pixels = get(self.image).astype(np.uint16)
+        alpha = pixels[..., 3:]
+        found: Byte = ((pixels[..., :3] * alpha + _BESIDE * (255 - alpha) + 127) // 255).astype(
+            np.uint8)
+        return found
+
+
+def _fitted(picture: PlacedPicture, recipe: Recipe, view: View) -> OnGrey:
+    """A reference as large as it fits into the picture, in its middle."""
+    width, height = recipe.size
+    scale = min(width / picture.width, height / picture.height)
+    whole = Pattern(picture=picture, period=max(2.0, scale * max(picture.width, picture.height)),
+                    follow=False)
+    return OnGrey(PatternImage(whole, (width / 2, height / 2), Decoded(picture.asset), Blur(0.0),
+                               view, view))
+
+
 def side_picture(deriver: Deriver, recipe: Recipe, side: str, view: View,
-                 back: Back) -> Stage[Byte]:
+                 held: Held) -> Stage[Byte]:
     """What one side looks like.
 
     Parameters
@@ -45,8 +90,7 @@ def side_picture(deriver: Deriver, recipe: Recipe, side: str, view: View,
     side : str
         As in ``Side``.
     view : View
-    back : callable
-        The piece so many changes ago.
+    held : Held
 
     Raises
     ------
@@ -60,7 +104,7 @@ def side_picture(deriver: Deriver, recipe: Recipe, side: str, view: View,
     elif what == "look":
         recipe = dressed(recipe, which)
     elif what == "back":
-        then = back(int(which))
+        then = held.back(int(which))
         if then.size != recipe.size:
             raise EditRefusedError(f"The picture was {then.size[0]} x {then.size[1]} px then; "
                                    "compare with what came after its frame was changed.")
@@ -70,6 +114,8 @@ def side_picture(deriver: Deriver, recipe: Recipe, side: str, view: View,
             raise EditRefusedError("The layer is no longer there.")
         recipe = recipe.model_copy(update={
             "finish": tuple(layer for layer in recipe.finish if layer.id != which)})
+    elif what == "reference":
+        return _fitted(held.pinned(int(which)), recipe, view)
     return picture_stage(deriver, recipe, kind, view)
 
 
@@ -128,10 +174,10 @@ class Difference:
 
 
 def measure_difference(deriver: Deriver, recipe: Recipe, one: str, other: str,
-                       back: Back) -> Difference:
+                       held: Held) -> Difference:
     """Measure how far two sides are apart."""
     view = View.whole(*recipe.size, EDGE)
-    a, b = (deriver.store(side_picture(deriver, recipe, side, view, back))
+    a, b = (deriver.store(side_picture(deriver, recipe, side, view, held))
             for side in (one, other))
     steps = steps_between(a, b)
     noticed = steps >= NOTICED

@@ -1,7 +1,6 @@
 """Pictures and what they are made of."""
 
 from collections.abc import Sequence
-from functools import partial
 from typing import Annotated
 
 import numpy as np
@@ -88,10 +87,10 @@ def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn, held: Hel
     shown = view_of(view).within(*recipe.size)
     stage = any_picture(studio.deriver, recipe, kind, shown)
     if side is not None:
-        back = partial(studio.pieces.recipe_back, piece_id)
-        stage = side_picture(studio.deriver, whole, side, shown, back)
+        sides = studio.sides(piece_id)
+        stage = side_picture(studio.deriver, whole, side, shown, sides)
         if against is not None:
-            stage = DifferenceMap(stage, side_picture(studio.deriver, whole, against, shown, back))
+            stage = DifferenceMap(stage, side_picture(studio.deriver, whole, against, shown, sides))
     return held.png(lambda: encode_png(studio.store(stage)), stage)
 
 
@@ -99,7 +98,7 @@ def get_picture(studio: StudioDep, piece_id: PathId, view: ViewInTurn, held: Hel
 def get_difference(studio: StudioDep, piece_id: PathId, side: Side, against: Side) -> Difference:
     """How far two states of a piece are apart."""
     return measure_difference(studio.deriver, studio.pieces.recipe(piece_id), side, against,
-                              partial(studio.pieces.recipe_back, piece_id))
+                              studio.sides(piece_id))
 
 
 @router.get("/card", dependencies=[QUICK], response_class=Response, responses=KEPT_PNG)

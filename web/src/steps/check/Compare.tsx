@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, exactly, type Piece, type PictureKind } from "../../api/client";
+import { useReferences } from "../../api/references";
 import { useCamera } from "../../picture/camera";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
@@ -24,13 +25,15 @@ const BLINK_MS = 700;
 
 const kindOf = (side: string): PictureKind => `side:${side}`;
 
-/** Any two states of a piece: now, its drawing, a look, some changes ago, without one layer. */
+/** Any two states of a piece: now, its drawing, a look, some changes ago, without one layer; or a reference. */
 export function Compare({ piece, tabs }: SideProps) {
   const [left, setLeft] = useState("drawing");
   const [right, setRight] = useState("now");
   const [way, setWay] = useState<Way>("divider");
   const [turned, turn] = useState(false);
-  const options = sidesOf(piece);
+  const { references } = useReferences(piece.id);
+  const options = [...sidesOf(piece), ...references.filter((r) => r.piece === piece.id).map((r) => (
+    { value: `reference ${r.number}`, label: r.note || r.name }))];
   const held = (side: string) => side.startsWith("back ") ? piece.changes > 0 : options.some((o) => o.value === side);
   const one = held(left) ? left : "drawing";
   const other = held(right) ? right : "now";

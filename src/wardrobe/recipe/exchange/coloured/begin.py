@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from wardrobe.core.areas.face import find_face
-from wardrobe.core.areas.segment import Areas
 from wardrobe.core.colour import srgb_to_oklch, to_hex
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.flats.bare import bare_borders
@@ -35,6 +34,7 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.exchange.coloured.left import Left, what_is_left
+from wardrobe.recipe.exchange.layered.begin import spots_of
 from wardrobe.recipe.reports.light import light_of_shade
 from wardrobe.recipe.stages import Deriver
 
@@ -140,20 +140,16 @@ def _colours(deriver: Deriver, recipe: Recipe, parts: NDArray[np.int64],
         made.append(Part(id=f"p{number}", base=to_hex(base),
                          name=names.unique("skin" if of_skin else colour_words(base)),
                          material="skin" if of_skin else "matte cloth"))
-        claims.append(Claim(to=f"p{number}", strokes=_spots(areas, mine)))
+        claims.append(Claim(to=f"p{number}", strokes=spots_of(areas, mine)))
     ground = np.flatnonzero((most == 0) & ~areas.ground & (np.arange(areas.count + 1) > 0))
     if len(ground):
-        claims.append(Claim(to="ground", strokes=_spots(areas, ground)))
+        claims.append(Claim(to="ground", strokes=spots_of(areas, ground)))
     return [SetPasses(passes=off), ReplaceParts(parts=tuple(made), claims=tuple(claims))]
 
 
 def _like_skin(colour: Byte) -> bool:
     lightness, chroma, hue = srgb_to_oklch(colour / 255)
     return bool(20 < hue < 85 and 0.02 < chroma < 0.15 and lightness > 0.25)
-
-
-def _spots(areas: Areas, which: NDArray[np.int64]) -> tuple[tuple[tuple[float, float]], ...]:
-    return tuple(((float(x) + 0.5, float(y) + 0.5),) for x, y in areas.seeds[which])
 
 
 def _shade(deriver: Deriver, recipe: Recipe, found: Separated, grouped: Grouped) -> list[Edit]:

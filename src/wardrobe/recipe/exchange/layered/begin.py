@@ -105,13 +105,13 @@ def parts_of(stack: Stack, areas: Areas) -> ReplaceParts:
         name = names.unique(_part_name(flats[number - 1]))
         parts.append(Part(id=part, name=name, material=_material(name),
                           base=to_hex(main_colour(flats[number - 1].layer))))
-        claims.append(Claim(to=part, strokes=_spots(areas, mine)))
+        claims.append(Claim(to=part, strokes=spots_of(areas, mine)))
     if len(bare):
-        claims.append(Claim(to="ground", strokes=_spots(areas, bare)))
+        claims.append(Claim(to="ground", strokes=spots_of(areas, bare)))
     return ReplaceParts(parts=tuple(parts), claims=tuple(claims))
 
 
-def _spots(areas: Areas, which: NDArray[np.int64]) -> tuple[tuple[tuple[float, float]], ...]:
+def spots_of(areas: Areas, which: NDArray[np.int64]) -> tuple[tuple[tuple[float, float]], ...]:
     """The innermost places of areas, as strokes of a claim."""
     return tuple(((float(x) + 0.5, float(y) + 0.5),) for x, y in areas.seeds[which])
 
