@@ -179,3 +179,36 @@ def test_colours_are_called_by_plain_words() -> None:
     for colour, words in said.items():
         rgb = tuple(int(colour[k:k + 2], 16) for k in (1, 3, 5))
         assert colour_words(rgb) == words, colour
+
+
+@settings(max_examples=60, deadline=None)
+@given(seed=st.integers(0, 10**6), width=st.integers(32, 80), height=st.integers(32, 80),
+       kind=st.sampled_from(["noise", "scribble", "bands", "black", "clear"]))
+def test_any_picture_is_told_apart_or_refused(seed: int, width: int, height: int,
+                                              kind: str) -> None:
+    dice = np.random.default_rng(seed)
+    rgba = np.full((height, width, 4), 255, np.uint8)
+    if kind == "noise":
+        rgba[..., :3] = dice.integers(0, 256, (height, width, 3))
+    elif kind == "bands":
+        rgba[..., :3] = np.repeat(dice.integers(0, 256, (1, width, 3)), height, axis=0)
+    elif kind == "black":
+        rgba[..., :3] = dice.integers(0, 30)
+    if kind in ("scribble", "clear"):
+        for _ in range(int(dice.integers(1, 9))):
+            colour = (*(int(v) for v in dice.integers(0, 256, 3)), 255)
+            ends = [tuple(int(v) for v in dice.integers(0, (width, height))) for _ in range(2)]
+            cv2.line(rgba, *ends, colour, int(dice.integers(1, 9)))
+    if kind == "clear":
+        rgba[..., 3] = dice.integers(0, 2, (height, width)) * 255
+    try:
+        found = separate(rgba)
+    except NoLinesError:
+        return
+    assert found.ink.shape == found.regions.shape == (height, width) and found.ink.any()
+    assert found.regions.min() >= 1 and found.regions.max() < len(found.colours)
+    told = group_flats(found, 5)
+    assert told.part.min() >= 0 and told.part.max() <= 5 and len(told.part) == len(found.colours)
+    assert told.has[1:].any(axis=1).all()  # no part without a colour
+    for line in bare_borders(told.part[found.regions], found.ink):
+        assert len(line) >= 2 and np.isfinite(line).all()

@@ -79,7 +79,7 @@ def separate(rgba: Byte) -> Separated:
     Raises
     ------
     NoLinesError
-        If nothing in it is thin and dark.
+        If nothing in it is thin and dark, or nothing even.
 
     References
     ----------
@@ -96,6 +96,9 @@ def separate(rgba: Byte) -> Separated:
                            "than what lies around it. Pictures with drawn lines can be opened.")
     even = _even(calm) & ~dark
     regions = _regions(even)
+    if not regions.any():
+        raise NoLinesError("Nothing in this picture is even: it is all lines or texture, without a "
+                           "flat between them. Pictures with drawn lines and flats can be opened.")
     colours = _colours(calm, regions)
     nearest = _spread(regions)
     ink = _coverage(lab, dark, colour, nearest, colours, night)
@@ -273,8 +276,6 @@ def _colours(rgb: Byte, regions: Labels) -> Byte:
 
 def _spread(regions: Labels) -> Labels:
     """The nearest region at every pixel."""
-    if not regions.any():
-        return np.ones_like(regions)
     _, nearest = cv2.distanceTransformWithLabels((regions == 0).astype(np.uint8), cv2.DIST_L2, 5,
                                                  labelType=cv2.DIST_LABEL_PIXEL)
     table = np.zeros(int(nearest.max()) + 1, np.int32)
