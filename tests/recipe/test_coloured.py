@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from tests.figures import figure
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.core.flats import separate
+from wardrobe.core.stack.flatten import flatten
 from wardrobe.recipe.checks.report import check_piece
 from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.document.pattern import PlacedPicture
@@ -75,6 +76,9 @@ def test_the_piece_is_the_picture_at_any_size(seed: int) -> None:
     c = came(seed)
     off = np.abs(whole(c.deriver, c.recipe).astype(int) - c.rgb)
     assert off.max() <= 2 and off.mean() < 0.05
+    # The stack that is delivered is the picture, too.
+    stacked = flatten(c.deriver.stack(c.recipe))[..., :3].astype(int)
+    assert np.abs(stacked - c.rgb).max() <= 3
     # What was told from it alone comes near already.
     assert np.abs(whole(c.deriver, c.bare).astype(int) - c.rgb).mean() < 0.8
     small = whole(c.deriver, c.recipe, 0.4).astype(int)
@@ -130,12 +134,15 @@ def test_a_new_base_carries_all_that_was_painted_on_it() -> None:
     rows = c.deriver.parts_map(c.recipe)
     row = int(np.bincount(rows[rows > 0]).argmax())
     part = c.recipe.parts[row - 1]
-    own = ChooseColours(part=part.id, own=dict.fromkeys(part.own))
-    changed = reduce(apply, (ChangePart(part=part.id, base="#203040"), own), c.recipe)
+    changed = apply(c.recipe, ChangePart(part=part.id, base="#607080"))
     before, after = (whole(c.deriver, r).astype(int) for r in (c.recipe, changed))
     inside = cv2.erode((rows == row).astype(np.uint8), np.ones((15, 15))) > 0
     paper = c.deriver.coverage(c.recipe) < 8
     assert (np.abs(after - before)[inside & paper].max(axis=1) > 8).mean() > 0.9
+    # Its shade goes along: darker than the new base, and nothing of the old one.
+    shade = c.deriver.masks(c.recipe, View.whole(*c.recipe.size)).level("shade") > 127
+    dark, lit = (np.median(after[inside & paper & where], axis=0) for where in (shade, ~shade))
+    assert (dark < lit).all() and np.abs(lit - (0x60, 0x70, 0x80)).max() <= 2
     far = cv2.dilate((rows == row).astype(np.uint8), np.ones((15, 15))) == 0
     assert np.array_equal(after[far], before[far])
 

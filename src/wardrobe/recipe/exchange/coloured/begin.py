@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import reduce
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,11 +18,10 @@ from wardrobe.core.flats.separate import Separated
 from wardrobe.core.geometry.outline import outlines_of
 from wardrobe.core.stack.naming import Names
 from wardrobe.core.words.colours import colour_words
-from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.colouring import Passes, Wash
 from wardrobe.recipe.document.lighting import MAX_TOUCH_POINTS, MAX_TOUCH_UPS
 from wardrobe.recipe.document.model import MAX_CLOSINGS, MAX_PARTS, Claim, Closing, Part, Recipe
 from wardrobe.recipe.edits import (
-    ChooseColours,
     CloseGaps,
     Edit,
     MoveLight,
@@ -104,7 +104,7 @@ def open_coloured(deriver: Deriver, recipe: Recipe, rgb: Byte, found: Separated,
     return Opened(tuple(edits), what_is_left(deriver, now, rgb))
 
 
-def _rgb(colour: Byte) -> tuple[int, int, int]:
+def _rgb(colour: NDArray[Any]) -> tuple[int, int, int]:
     r, g, b = (int(v) for v in colour)
     return r, g, b
 
@@ -113,12 +113,16 @@ def _colours(deriver: Deriver, recipe: Recipe, parts: NDArray[np.int64],
              grouped: Grouped) -> list[Edit]:
     """A part for each colour of the figure, and what passes there are."""
     has = [bool(grouped.has[1:, tone].any()) for tone in range(len(TONES))]
-    off = Passes(method="picked", off=("deep shade", "glint", *(
+    passes = Passes(method="one shade", off=("deep shade", "glint", *(
         name for tone, name in enumerate(TONES) if tone and not has[tone])))
+    if has[1]:
+        passes = passes.model_copy(update={"shade": _shade_for_all(grouped)})
+    if has[2]:
+        passes = passes.model_copy(update={"light": _light_for_all(grouped)})
     try:
         areas = deriver.areas(recipe)
     except NoClosedAreaError:
-        return [SetPasses(passes=off)]
+        return [SetPasses(passes=passes)]
     count = len(grouped.colours)
     free = areas.core
     covered = np.bincount(areas.labels[free].astype(np.int64) * count + parts[free],
@@ -144,7 +148,28 @@ def _colours(deriver: Deriver, recipe: Recipe, parts: NDArray[np.int64],
     ground = np.flatnonzero((most == 0) & ~areas.ground & (np.arange(areas.count + 1) > 0))
     if len(ground):
         claims.append(Claim(to="ground", strokes=spots_of(areas, ground)))
-    return [SetPasses(passes=off), ReplaceParts(parts=tuple(made), claims=tuple(claims))]
+    return [SetPasses(passes=passes), ReplaceParts(parts=tuple(made), claims=tuple(claims))]
+
+
+def _shade_for_all(grouped: Grouped) -> Wash:
+    """The colour that, multiplied on the bases, comes nearest to their shades: it goes along with
+    a base that is changed, and what a part's own shade has besides is left over."""
+    both = grouped.has[1:, 0] & grouped.has[1:, 1]
+    base, shade = (grouped.colours[1:, tone][both].astype(float) for tone in (0, 1))
+    if not len(base):
+        return Passes().shade
+    middle = np.median(shade / np.maximum(base, 1), axis=0)
+    return Wash(colour=to_hex(_rgb(np.clip(255 * middle + 0.5, 0, 255))), strength=1.0)
+
+
+def _light_for_all(grouped: Grouped) -> Wash:
+    """The colour that, screened on the bases, comes nearest to their lights."""
+    both = grouped.has[1:, 0] & grouped.has[1:, 2]
+    base, light = (grouped.colours[1:, tone][both].astype(float) for tone in (0, 2))
+    if not len(base):
+        return Passes().light
+    middle = np.median(1 - (255 - light) / np.maximum(255 - base, 1), axis=0)
+    return Wash(colour=to_hex(_rgb(np.clip(255 * middle + 0.5, 0, 255))), strength=1.0)
 
 
 def _like_skin(colour: Byte) -> bool:
@@ -153,7 +178,7 @@ def _like_skin(colour: Byte) -> bool:
 
 
 def _shade(deriver: Deriver, recipe: Recipe, found: Separated, grouped: Grouped) -> list[Edit]:
-    """The light that the shades tell of, and their colours and shapes as touch-ups."""
+    """The light that the shades tell of, and their shapes as touch-ups."""
     tones, of_pixel = grouped.tone[found.regions], grouped.part[found.regions]
     light = light_of_shade(deriver, recipe, tones == 1)
     edits: list[SingleEdit] = [] if light is None else [
@@ -171,8 +196,6 @@ def _shade(deriver: Deriver, recipe: Recipe, found: Separated, grouped: Grouped)
             box = boxes[number - 1] if number <= len(boxes) else None
             if box is None or not grouped.has[number, tone]:
                 continue
-            edits.append(ChooseColours(part=part.id, own={
-                name: to_hex(_rgb(grouped.colours[number, tone]))}))
             mask = (of_pixel[box] == number) & (tones[box] == tone)
             shapes += [(int(mask.sum()), TouchUpPass(
                 name=name, act="put in", part=part.id,
