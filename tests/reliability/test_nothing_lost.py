@@ -252,7 +252,7 @@ def test_names_with_half_characters_are_healed(settings: Settings) -> None:
     card = json.dumps([{"name": "coat \ud800", "colour": "#aabbcc"}])
     with sqlite3.connect(settings.data_dir / "wardrobe.sqlite3") as database:
         database.executescript("DROP TABLE birth; DROP TABLE asset_use; DROP TABLE job; "
-                               "DROP TABLE event;")
+                               "DROP TABLE event; DROP TABLE palette;")
         database.execute("UPDATE alembic_version SET version_num='0005'")
         database.execute("INSERT INTO character (id, name, card, washes, outfits, changed) VALUES "
                          "(1, 'Ilse', ?, '{}', '[]', '2026-01-01 00:00:00')", (card,))
