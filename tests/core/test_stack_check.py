@@ -204,6 +204,10 @@ def test_order_names_and_paint_beside_the_figure() -> None:
     lines = next(n for n in STACK.nodes if n.name == "lines / ink")
     others = [n for n in STACK.nodes if n is not lines]
     assert "lines-not-on-top" in codes(replace(STACK, nodes=[*others[:3], lines, *others[3:]]))
+    for mode, covers in (("normal", True), ("multiply", False)):
+        paper = Layer("coat / shade", Tint(np.full((400, 400), 255, np.uint8), (90, 80, 99)),
+                      mode=mode)
+        assert ("lines-not-on-top" in codes(replace(STACK, nodes=[*STACK.nodes, paper]))) == covers
     twice = replace(STACK, nodes=[*STACK.nodes, lines])
     assert found(twice, "duplicate-name").count == 2
     beside = with_layer({"x": layer("part 1 / base").x + 200})

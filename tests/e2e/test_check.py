@@ -115,6 +115,11 @@ def test_maps_and_places_are_shown_on_the_picture(address: str) -> None:
         eventually(page, lambda: np.mean(canvas_pixels(page) != plain) > 0.3)
         page.keyboard.press("v")
         eventually(page, lambda: np.mean(canvas_pixels(page) != plain) < 0.01)
+        page.keyboard.press("h")
+        expect(page.get_by_role("img", name="Hue wheel")).to_be_visible()
+        assert page.get_by_test_id("hue").count() > 8
+        page.keyboard.press("h")
+        expect(page.get_by_role("img", name="Hue wheel")).to_be_hidden()
         row = page.get_by_test_id("finding").filter(has_text="An area has no part")
         row.locator("button").first.click()
         zoom = page.locator("canvas[data-zoom]").get_attribute("data-zoom")

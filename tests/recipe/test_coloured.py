@@ -153,14 +153,23 @@ def test_it_is_judged_as_any_piece_is() -> None:
     coat = next(p for p in recipe.parts if p.name == "coat")
     sleeves = next(p for p in recipe.parts if p.name == "sleeves")
     r, g, b = from_hex(coat.base)
-    near = f"#{min(255, r + 4):02x}{min(255, g + 5):02x}{b:02x}"
+    # Alike, but not so that they would be taken for one part.
+    near = f"#{r:02x}{min(255, g + 9):02x}{min(255, b + 4):02x}"
+    one, other = (srgb_to_lab(np.array(from_hex(c)) / 255) for c in (coat.base, near))
+    assert 3 < delta_e_2000(one, other) < 6.5
     alike = reduce(apply, (ChangePart(part=sleeves.id, base=near),
-                           ChooseColours(part=sleeves.id, own=coat.own)), recipe)
+                           ChooseColours(part=sleeves.id, own=dict.fromkeys(
+                               sleeves.own) | coat.own)), recipe)
     c = brought_in(whole(deriver, alike))
-    if len(c.recipe.parts) < len(recipe.parts) - 1:  # so alike that they are one
-        return
-    found = check_piece(c.deriver, c.recipe)
-    assert any(f.check == "run together" for f in found)
+    told = c.deriver.parts_map(c.recipe)
+    truth = deriver.parts_map(recipe)
+    rows = {p.id: row for row, p in enumerate(recipe.parts, start=1)}
+    mine = {int(np.bincount(told[truth == rows[p.id]]).argmax()) for p in (coat, sleeves)}
+    assert len(mine) == 2
+    ids = {c.recipe.parts[row - 1].id for row in mine}
+    together = [f for f in check_piece(c.deriver, c.recipe) if f.check == "run together"]
+    assert any(ids <= set(f.ids) for f in together)
+    assert any(f.repair for f in together)
 
 
 def test_lines_in_colours_are_lines() -> None:

@@ -17,7 +17,8 @@ export function Starters({ value, family: first, onMake }: { value: string; fami
   const starters = [...(useMeta().data?.starters ?? []), ...own.flatMap((p) => p.colours.map((c) => (
     { ...c, family: `${SHELF}${p.name}` })))];
   const families = [...new Set(starters.map((s) => s.family))];
-  const [family, setFamily] = useState(first && families.includes(first) ? first : "cloth");
+  const [chosen, setFamily] = useState(first && families.includes(first) ? first : "cloth");
+  const family = families.includes(chosen) ? chosen : "cloth"; // a palette may have left the shelf
   return (
     <Box sx={{ mt: 1.5 }}>
       <Select fullWidth value={families.length ? family : ""} aria-label="Colours to start from"

@@ -82,6 +82,7 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
           sx={{ height: 64, borderStyle: "dashed", overflow: "hidden" }}
           onFiles={([next = null]) => {
             setFile(next);
+            setWhat("lines"); // until it has been looked at, which the browser cannot with each
             setError(null);
             if (!title) setTitle(nameOf(next));
           }}>

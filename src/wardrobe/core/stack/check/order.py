@@ -7,6 +7,7 @@ from wardrobe.core.stack.check.canvas import FAINT, Canvas, alpha_on
 from wardrobe.core.stack.check.finding import StackFinding, about, box_of
 from wardrobe.core.stack.roles import Placed
 
+_DARK_STAYS = ("multiply", "darken", "color-burn")  # lines are seen through these
 _COVERED = 0.02  # share of the lines that must lie under something to be worth a word
 _MATTERS = 0.002  # share of the picture from which a hidden layer is worth a word
 Settings = tuple[str, float]
@@ -19,7 +20,8 @@ def check_lines(layers: list[Placed], canvas: Canvas) -> Iterator[StackFinding]:
             continue
         ink = alpha_on(placed, canvas.shape)[1] > 127
         for above in layers[placed.order + 1:]:
-            if above.role not in ("flat", "shade") or not above.shown:
+            if above.role not in ("flat", "shade") or not above.shown \
+                    or above.layer.mode in _DARK_STAYS:
                 continue
             where, cover = alpha_on(above, canvas.shape)
             over = canvas.lines[where] & (cover > 127)
