@@ -126,15 +126,16 @@ def _hosts(meetings: tuple[Int, Int, Int, Int], lch: Real, sizes: Int,
     one, other, length, free = meetings
     around = np.bincount(one, length, minlength=len(sizes)) \
         + np.bincount(other, length, minlength=len(sizes))
-    host, beside = np.arange(len(sizes)), np.zeros(len(sizes))
-    for a, b, bare in zip(one.tolist(), other.tolist(), free.tolist(), strict=True):
-        small, large = (a, b) if sizes[a] <= sizes[b] else (b, a)
-        mine, its = (small, large) if sizes[large] > _LARGER * sizes[small] \
-            or lch[large, 0] >= lch[small, 0] else (large, small)
-        share = bare / max(1, min(around[small], around[large]))
-        if share >= _BARE and share > beside[mine] and not ground[mine] \
-                and not ground[its] and _is_tone_of(lch[mine], lch[its]):
-            host[mine], beside[mine] = its, share
+    first = sizes[one] <= sizes[other]
+    small, large = np.where(first, one, other), np.where(first, other, one)
+    mine = np.where((sizes[large] > _LARGER * sizes[small]) | (lch[large, 0] >= lch[small, 0]),
+                    small, large)
+    its = np.where(mine == small, large, small)
+    share = free / np.maximum(1, np.minimum(around[small], around[large]))
+    fits = (share >= _BARE) & ~ground[mine] & ~ground[its] & _are_tones_of(lch[mine], lch[its])
+    host = np.arange(len(sizes))
+    by_share = np.flatnonzero(fits)[np.argsort(share[fits], kind="stable")]
+    host[mine[by_share]] = its[by_share]  # the longest border comes last, and counts
     return np.array([_root(host, k) for k in range(len(host))])
 
 
@@ -146,11 +147,14 @@ def _root(host: Int, k: int) -> int:
     return way[-1]
 
 
-def _is_tone_of(one: Real, base: Real) -> bool:
-    step = abs(one[0] - base[0])
-    turn = abs((one[2] - base[2] + 180) % 360 - 180)
-    return bool(_STEP[0] <= step <= _STEP[1] and abs(one[1] - base[1]) <= _CHROMA
-                and (turn <= _TURN or min(one[1], base[1]) < _GREY))
+def _are_tones_of(ones: Real, bases: Real) -> NDArray[np.bool_]:
+    """Whether colours (OKLCH, shape (n, 3)) differ from bases as shades and lights do."""
+    step = np.abs(ones[:, 0] - bases[:, 0])
+    turn = np.abs((ones[:, 2] - bases[:, 2] + 180) % 360 - 180)
+    found: NDArray[np.bool_] = (step >= _STEP[0]) & (step <= _STEP[1]) \
+        & (np.abs(ones[:, 1] - bases[:, 1]) <= _CHROMA) \
+        & ((turn <= _TURN) | (np.minimum(ones[:, 1], bases[:, 1]) < _GREY))
+    return found
 
 
 def _by_colour(lab: Real, most: int) -> Int:
@@ -158,9 +162,12 @@ def _by_colour(lab: Real, most: int) -> Int:
     group = np.zeros(len(lab), np.int64)
     kept: list[int] = []
     for k, colour in enumerate(lab):
+        if len(kept) == most:  # none begins a group any more
+            group[k:] = delta_e_2000(lab[k:, None], lab[kept]).argmin(axis=1)
+            break
         away = delta_e_2000(lab[kept], colour) if kept else np.array([np.inf])
         nearest = int(np.argmin(away))
-        if away[nearest] >= _SAME and len(kept) < most:
+        if away[nearest] >= _SAME:
             nearest = len(kept)
             kept.append(k)
         group[k] = nearest

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import reduce
 from typing import Any
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
@@ -185,7 +186,7 @@ def _shade(deriver: Deriver, recipe: Recipe, found: Separated, grouped: Grouped)
         MoveLight(light=recipe.light.model_copy(update={"azimuth": round(light, 1)}))]
     height, width = tones.shape
     whole = ((-1.0, -1.0), (width + 1.0, -1.0), (width + 1.0, height + 1.0), (-1.0, height + 1.0))
-    shapes: list[tuple[int, TouchUpPass]] = []
+    masks: list[tuple[str, str, NDArray[np.bool_], tuple[int, int]]] = []
     for tone, name in enumerate(TONES):
         if tone == 0 or name in recipe.passes.off:
             continue
@@ -194,21 +195,26 @@ def _shade(deriver: Deriver, recipe: Recipe, found: Separated, grouped: Grouped)
         for part in recipe.parts:
             number = int(part.id[1:])
             box = boxes[number - 1] if number <= len(boxes) else None
-            if box is None or not grouped.has[number, tone]:
-                continue
-            mask = (of_pixel[box] == number) & (tones[box] == tone)
-            shapes += [(int(mask.sum()), TouchUpPass(
-                name=name, act="put in", part=part.id,
-                points=tuple(map(tuple, outline.round(2).tolist()))))
-                for outline in outlines_of(mask, _LEAST, (box[1].start, box[0].start))]
-    # The largest, if there are too many; they come largest first from each part already.
-    room = MAX_TOUCH_UPS - len(edits) - len(recipe.touch_ups)
-    if len(shapes) > room:
-        shapes = sorted(shapes, key=lambda s: -s[0])[:room]
-    points, kept = 0, []
-    for _, shape in shapes:
-        points += len(shape.points)
-        if points > MAX_TOUCH_POINTS - 2 * len(whole):
-            break
-        kept.append(shape)
-    return [Several(edits=(*edits, *kept))]
+            if box is not None and grouped.has[number, tone]:
+                masks.append((name, part.id, (of_pixel[box] == number) & (tones[box] == tone),
+                              (box[1].start, box[0].start)))
+    least = _least_of([mask for *_, mask, _ in masks],
+                      MAX_TOUCH_UPS - len(edits) - len(recipe.touch_ups))
+    points = MAX_TOUCH_POINTS - 2 * len(whole)
+    for pass_key, part_id, mask, corner in masks:
+        for outline in outlines_of(mask, least, corner):
+            points -= len(outline)
+            if points >= 0:
+                edits.append(TouchUpPass(name=pass_key, act="put in", part=part_id,
+                                         points=tuple(map(tuple, outline.round(2).tolist()))))
+    return [Several(edits=tuple(edits))]
+
+
+def _least_of(masks: list[NDArray[np.bool_]], room: int) -> int:
+    """Pixels from which there are no more pieces than there is room for."""
+    sizes = np.concatenate([np.zeros(0, np.int64), *(
+        cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=4)[2]
+        [1:, cv2.CC_STAT_AREA] for mask in masks)])
+    if len(sizes) <= room:
+        return _LEAST
+    return max(_LEAST, int(np.sort(sizes)[-room]) + 1)
