@@ -166,10 +166,9 @@ def test_a_colour_card_keeps_a_character_the_same(address: str) -> None:
         panel.get_by_role("button", name="Put on").click()
         wait_for_change(page, before)
         expect(page.get_by_text("Not found in this piece: door")).to_be_visible()
-        page.keyboard.press("t")
+        page.get_by_role("tab", name="Sheet").click()
         expect(page.get_by_role("button", name="Base of hall: #aa8855")).to_be_visible()
-        for _ in range(3):
-            page.keyboard.press("t")
+        page.get_by_role("tab", name="Card", exact=True).last.click()
 
         # The other way round, after a question, and out again as CSV.
         panel.get_by_role("button", name="Save these").click()

@@ -60,7 +60,13 @@ function Row({ gap, inked, pointed, onPoint, onClose, onLeave, onUndecide, onInk
   "onRemove"> & { gap: Gap; inked?: boolean }) {
   const on = pointed?.x === gap.x && pointed.y === gap.y;
   const row = useRef<HTMLDivElement>(null);
-  useEffect(() => { if (on) row.current?.scrollIntoView({ block: "nearest" }); }, [on]);
+  const was = useRef(on);
+  useEffect(() => {
+    was.current = on;
+    if (on) row.current?.scrollIntoView({ block: "nearest" });
+  }, [on]);
+  // A row that goes while it is pointed at is never left by the pointer: browsers do not tell.
+  useEffect(() => () => { if (was.current) onPoint(null); }, [onPoint]);
   return (
     <Box ref={row} onPointerEnter={() => onPoint(gap)} onFocus={() => onPoint(gap)} data-testid="gap"
       sx={{ display: "grid", gridTemplateColumns: "52px 1fr auto", columnGap: 1, alignItems: "center", minHeight: 40,
