@@ -23,6 +23,7 @@ from wardrobe.server.routes import (
     pictures,
     pieces,
     shelf,
+    time,
 )
 from wardrobe.server.security import SecurityMiddleware
 from wardrobe.server.settings import Settings
@@ -59,7 +60,7 @@ def create_app(settings: Settings | None = None, studio: Studio | None = None) -
     describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
                    looks.router, checks.router, characters.router, shelf.router,
-                   meta.router):
+                   time.router, meta.router):
         app.include_router(router)
 
     if WEB.is_dir():

@@ -25,11 +25,14 @@ from wardrobe.recipe.edits import (
     SetPasses,
     apply,
 )
+from wardrobe.recipe.exchange.archive import ArchivedSitting, PieceFacts
 from wardrobe.recipe.exchange.coloured import laid_over, lines_picture, open_coloured
 from wardrobe.recipe.exchange.layered.begin import background_of, lines_of, parts_of
 from wardrobe.recipe.exchange.layered.take_back import match_returned, take_over
 from wardrobe.recipe.reports.corrected import lay_corrected
 from wardrobe.recipe.reports.first_edits import first_edits
+from wardrobe.server.db.models import now
+from wardrobe.server.db.sittings import Sitting
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
 from wardrobe.server.studio import Studio
@@ -157,6 +160,16 @@ def correct_drawing(studio: Studio, job: Job, file: Path, piece_id: int) -> None
     job.answer, job.piece = found, piece_id
 
 
+def _sat(facts: PieceFacts, piece: int) -> list[Sitting]:
+    """The sittings of an archive; of an earlier version's, one for each step."""
+    told = facts.sittings or tuple(
+        ArchivedSitting(number=k, step=step, began=now(), seconds=minutes * 60)
+        for k, (step, minutes) in enumerate(facts.spent_minutes.items(), start=1)
+        if step in STEPS and minutes > 0)
+    return [Sitting(s.number, piece, s.step, s.began, s.seconds, s.kind, s.note, s.corrects)
+            for s in told]
+
+
 def restore(studio: Studio, job: Job, file: Path) -> None:
     """From an archive to a piece."""
     job.report(0.1, "Reading the archive")
@@ -171,9 +184,7 @@ def restore(studio: Studio, job: Job, file: Path) -> None:
     piece = studio.pieces.create(facts.title, facts.planned_minutes, archived.first,
                                archived.edits)
     studio.events.take_over(piece, archived.events)
-    for step, minutes in facts.spent_minutes.items():
-        if step in STEPS and minutes > 0:
-            studio.pieces.record(piece, step, minutes * 60, most=minutes * 60)
+    studio.sittings.take_over(piece, _sat(facts, piece))
     if facts.character:
         known = {c.name: c.id for c in studio.characters.all()}
         character = known.get(facts.character.name)

@@ -1,5 +1,6 @@
 """The files that a piece can be delivered as: one table entry each."""
 
+import hashlib
 import io
 import zipfile
 from collections.abc import Callable
@@ -9,8 +10,10 @@ from pathlib import Path
 from typing import Protocol
 
 import numpy as np
+import structlog
 from numpy.typing import NDArray
 
+from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.flat import FlatFormat, encode_flat, resized
 from wardrobe.core.formats.layer_files import write_layer_files
 from wardrobe.core.formats.openraster import write_openraster
@@ -24,8 +27,13 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.edits.target import look_of
-from wardrobe.recipe.events import Happened, last_verdict, remarks
-from wardrobe.recipe.exchange.archive import ArchivedCharacter, PieceFacts, write_archive
+from wardrobe.recipe.events import Delivery, Happened, last_verdict, remarks
+from wardrobe.recipe.exchange.archive import (
+    ArchivedCharacter,
+    ArchivedSitting,
+    PieceFacts,
+    write_archive,
+)
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf
 from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
@@ -44,6 +52,8 @@ from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Form
 from wardrobe.server.studio import Studio, file_name
 
 Byte = NDArray[np.uint8]
+
+log = structlog.get_logger()
 
 _SHEET_DPI = 200
 _PROCESS_EDGE = 1200
@@ -298,6 +308,20 @@ def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequ
     with studio.memory.reserved(_room(order), job.check), replacing(path) as temporary:
         write(temporary, order)
     job.file, job.file_name = path, f"{name}{f'-{ending}' if ending else ''}.{suffix}"
+    _note_delivery(studio, job, piece_id, request, path, piece.changes)
+
+
+def _note_delivery(studio: Studio, job: Job, piece_id: int, request: DeliveryRequest, path: Path,
+                   changes: int) -> None:
+    """Keep on record that a file was written, and how to know it again."""
+    with path.open("rb") as file:
+        digest = hashlib.file_digest(file, "sha256").hexdigest()
+    try:
+        studio.note(piece_id, Delivery(
+            format=request.format, name=job.file_name or path.name, size=path.stat().st_size,
+            digest=digest, looks=tuple(request.looks), changes=changes))
+    except WardrobeError as error:  # the record is full, or the piece gone: the file is there
+        log.warning("a delivery could not be noted", error=error.message)
 
 
 def _room(order: Order) -> int:
@@ -344,6 +368,10 @@ def _archive(studio: Studio, piece_id: int) -> Callable[[Path, Order], None]:
         facts = PieceFacts(
             title=piece.title, planned_minutes=piece.planned_minutes,
             spent_minutes={step: s / 60 for step, s in piece.spent.items()},
+            sittings=tuple(ArchivedSitting(number=s.id, step=s.step, began=s.began,
+                                           seconds=s.seconds, kind=s.kind, note=s.note,
+                                           corrects=s.corrects)
+                           for s in studio.sittings.all(piece_id)),
             character=character and ArchivedCharacter(
                 name=character.name, card=tuple(character.card), washes=character.washes,
                 outfits={o.name: o.colours for o in character.outfits}))

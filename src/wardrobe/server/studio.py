@@ -4,7 +4,7 @@ import re
 import shutil
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from functools import partial, reduce
 from pathlib import Path
 from typing import Any
@@ -39,17 +39,22 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.events import (
+    Closing,
     Event,
     EventRefusedError,
+    Filing,
     Happened,
     Reference,
+    Traits,
     references,
 )
+from wardrobe.recipe.events.planning import MOST_TAGS
 from wardrobe.recipe.exchange.archive import Archived
 from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.reports.gaps import report_gaps
 from wardrobe.recipe.reports.proposals import EvenOut, propose
 from wardrobe.recipe.reports.sides import Held
+from wardrobe.recipe.reports.traits import traits_of_drawing
 from wardrobe.recipe.stages import Deriver, Store
 from wardrobe.recipe.stages.picture import Picture
 from wardrobe.recipe.stages.stage import Get, Stage
@@ -61,16 +66,21 @@ from wardrobe.server.characters import CharacterStore
 from wardrobe.server.db.events import EventRepository
 from wardrobe.server.db.jobs import JobRepository
 from wardrobe.server.db.pieces import PieceRepository, StoredPiece
+from wardrobe.server.db.plans import PlanShelf
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.db.shelf import Shelf
+from wardrobe.server.db.sittings import SittingRepository
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.memory import Ceiling, patient
 from wardrobe.server.problems import NotFoundError
+from wardrobe.server.records import Records
 from wardrobe.server.schemas.pieces import KeptReference
+from wardrobe.server.schemas.time import FileMany
 from wardrobe.server.scratch import HeldLock, Scratch
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
+from wardrobe.server.timekeeping import Timekeeper
 from wardrobe.server.turns import Turns
 
 Byte = NDArray[np.uint8]
@@ -112,8 +122,11 @@ class Studio:
         except OSError as error:
             raise folder_error(error, self._path) from error
         self.pieces, self.characters = PieceRepository(sessions), CharacterStore(sessions)
-        self.events = EventRepository(sessions)
+        self.events, self.sittings = EventRepository(sessions), SittingRepository(sessions)
+        self.records = Records(sessions, self.pieces, self.events, self.sittings)
+        self.timekeeper = Timekeeper(self.sittings)
         self.templates, self.shelf = TemplateStore(sessions), Shelf(sessions)
+        self.plans = PlanShelf(sessions)
         self.store = Store(self._load_source, folder=data / "artefacts",
                            disk_bytes=settings.artefact_bytes)
         self.memory = Ceiling(settings.memory_bytes, self.store, SHARED.close)
@@ -205,7 +218,25 @@ class Studio:
         """Note an event whose pictures are all there."""
         if isinstance(event, Reference) and event.picture.asset not in self.assets:
             raise EventRefusedError("The picture is not there; choose it again.")
-        return self.events.add(piece_id, event, self.pieces.recipe(piece_id))
+        recipe = self.pieces.recipe(piece_id)
+        if isinstance(event, Closing) and event.done:
+            traits = traits_of_drawing(self.deriver, recipe)
+            event = event.model_copy(update={"traits": Traits(**asdict(traits))})
+        return self.events.add(piece_id, event, recipe)
+
+    def file_many(self, filing: FileMany) -> None:
+        """Tag pieces, put them away or back, call them done or not; those that are gone are
+        passed over."""
+        for facts in self.pieces.all():
+            if facts.id not in set(filing.pieces):
+                continue
+            tags = [t for t in facts.tags if t not in filing.remove]
+            tags += [t for t in filing.add if t not in tags]
+            away = facts.away if filing.away is None else filing.away
+            if (tuple(tags), away) != (facts.tags, facts.away):
+                self.note(facts.id, Filing(tags=tuple(tags[:MOST_TAGS]), away=away))
+            if filing.done is not None and filing.done != (facts.state == "done"):
+                self.note(facts.id, Closing(done=filing.done))
 
     def references(self, piece_id: int) -> list[KeptReference]:
         """The pictures that are kept beside a piece, those of its own first."""

@@ -4,6 +4,47 @@
  */
 
 export interface paths {
+    "/api/beats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Beat
+         * @description Take what a window has been doing; the answer says how the piece stands. What two windows
+         *     say of the same time counts once.
+         */
+        post: operations["beat_api_beats_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Calendar
+         * @description The dates of pieces that are not done, for a calendar.
+         */
+        get: operations["get_calendar_api_calendar_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/characters": {
         parameters: {
             query?: never;
@@ -147,6 +188,46 @@ export interface paths {
          * @description Forget an outfit.
          */
         delete: operations["remove_outfit_api_characters__character_id__outfits__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Figures
+         * @description What the records come to.
+         */
+        get: operations["get_figures_api_figures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/filings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * File Many
+         * @description Tag several pieces, put them away or back, call them done or not.
+         */
+        post: operations["file_many_api_filings_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -424,6 +505,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log
+         * @description What happened, latest first.
+         */
+        get: operations["get_log_api_log_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Log
+         * @description The log as a file.
+         */
+        get: operations["save_log_api_log_file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meta": {
         parameters: {
             query?: never;
@@ -622,7 +743,7 @@ export interface paths {
         head?: never;
         /**
          * Change Piece
-         * @description Change title or plan.
+         * @description Change the title.
          */
         patch: operations["change_piece_api_pieces__piece_id__patch"];
         trace?: never;
@@ -684,6 +805,26 @@ export interface paths {
          * @description Say whose picture a piece is.
          */
         put: operations["give_character_api_pieces__piece_id__character_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Clock
+         * @description How a piece stands against its plan.
+         */
+        get: operations["get_clock_api_pieces__piece_id__clock_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -853,6 +994,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Estimate
+         * @description How long the drawing will take, from finished pieces that are like it; with too few of
+         *     them, what is planned.
+         */
+        get: operations["get_estimate_api_pieces__piece_id__estimate_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/events": {
         parameters: {
             query?: never;
@@ -872,6 +1034,26 @@ export interface paths {
          *     of its look is that which the look has now.
          */
         post: operations["note_event_api_pieces__piece_id__events_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/events/{number}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Since
+         * @description What has changed since a verdict was given.
+         */
+        get: operations["get_since_api_pieces__piece_id__events__number__since_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1468,6 +1650,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sittings
+         * @description Time that was given to a piece, latest first, with its corrections.
+         */
+        get: operations["list_sittings_api_pieces__piece_id__sittings_get"];
+        put?: never;
+        /**
+         * Add Sitting
+         * @description Note time that was given to a piece elsewhere.
+         */
+        post: operations["add_sitting_api_pieces__piece_id__sittings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/stack": {
         parameters: {
             query?: never;
@@ -1608,7 +1814,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece_id}/work": {
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Plans
+         * @description Plans to begin from.
+         */
+        get: operations["list_plans_api_plans_get"];
+        put?: never;
+        /**
+         * Save Plan
+         * @description Keep a plan under a name; one of the same name is replaced.
+         */
+        post: operations["save_plan_api_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Plan
+         * @description Throw a plan of one's own away.
+         */
+        delete: operations["delete_plan_api_plans__plan_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/corrections": {
         parameters: {
             query?: never;
             header?: never;
@@ -1618,10 +1868,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Report Work
-         * @description Record work on a step.
+         * Correct Sitting
+         * @description Say how long a sitting really was; what was counted stays on record.
          */
-        post: operations["report_work_api_pieces__piece_id__work_post"];
+        post: operations["correct_sitting_api_sittings__sitting_id__corrections_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1667,6 +1917,46 @@ export interface paths {
          * @description Delete a template.
          */
         delete: operations["delete_template_api_stack_templates__template_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timesheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Timesheet
+         * @description Minutes by day, piece and step as a file.
+         */
+        get: operations["get_timesheet_api_timesheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Today
+         * @description What is next, and what fits so many minutes of work.
+         */
+        get: operations["get_today_api_today_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1774,6 +2064,33 @@ export interface components {
             kind: "add_recut";
             /** Recut */
             recut: components["schemas"]["SplitArea"] | components["schemas"]["JoinAreas"] | components["schemas"]["ShareArea"];
+        };
+        /**
+         * Advice
+         * @description Something that is good to do now and then.
+         *
+         *     Attributes
+         *     ----------
+         *     key, label, text : str
+         *     every : float
+         *         Minutes of work between two times, as advised.
+         *     rest : float
+         *         Minutes of not working that count as having done it.
+         *     source : str
+         */
+        Advice: {
+            /** Every */
+            every: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Rest */
+            rest: number;
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
         };
         /**
          * Answer
@@ -1897,6 +2214,28 @@ export interface components {
              * @enum {string}
              */
             kind: "ask_again";
+        };
+        /**
+         * BeatReport
+         * @description What a window has been doing for so many seconds since its last beat.
+         */
+        BeatReport: {
+            /**
+             * Doing
+             * @enum {string}
+             */
+            doing: "work" | "look" | "away";
+            /** Piece */
+            piece: number;
+            /** Since */
+            since: number;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "check" | "deliver";
+            /** Window */
+            window: string;
         };
         /** Body_bring_drawing_api_pieces__piece_id__drawings_post */
         Body_bring_drawing_api_pieces__piece_id__drawings_post: {
@@ -2438,33 +2777,35 @@ export interface components {
             to: string | ("none" | "ground" | "figure");
         };
         /**
+         * ClockState
+         * @description How the work on a piece stands; minutes.
+         *
+         *     ``since_break`` is by kind of advice.
+         */
+        ClockState: {
+            pace: components["schemas"]["Pace"];
+            plan: components["schemas"]["Plan"];
+            /** Since Break */
+            since_break: {
+                [key: string]: number;
+            };
+            /** Spent */
+            spent: {
+                [key: string]: number;
+            };
+        };
+        /**
          * CloseGaps
          * @description Close gaps, or add closings drawn by hand.
          */
         CloseGaps: {
             /** Closings */
-            closings: components["schemas"]["Closing"][];
+            closings: components["schemas"]["wardrobe__recipe__document__model__Closing"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "close_gaps";
-        };
-        /**
-         * Closing
-         * @description A line that bounds areas: across a gap, or drawn by hand. Printed only if inked.
-         */
-        Closing: {
-            /**
-             * Inked
-             * @default false
-             */
-            inked: boolean;
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
         };
         /**
          * ColourBlack
@@ -2678,6 +3019,19 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Correction
+         * @description How long a sitting really was.
+         */
+        Correction: {
+            /** Minutes */
+            minutes: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Cut
          * @description The areas of a piece and what the lines are like.
          */
@@ -2691,64 +3045,23 @@ export interface components {
             unclaimed: number;
         };
         /**
-         * Delivery
-         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.plan.Layout`.
-         *
-         *     Attributes
-         *     ----------
-         *     arrangement, clipping : str
-         *     names : str
-         *         Pattern of layer names.
-         *     numbered, empties : bool
-         *     lines : str
-         *     extras : tuple of ExtraLayer
-         *     dpi : int
-         *         Resolution that files say they have, px per inch.
+         * DayPlan
+         * @description What is next: ids of pieces, and the minutes that those which fit take.
          */
-        Delivery: {
+        DayPlan: {
+            /** Fits */
+            fits: number[];
+            /** Late */
+            late: number[];
+            /** Minutes */
+            minutes: number;
+            /** Order */
+            order: number[];
             /**
-             * Arrangement
-             * @default by part
-             * @enum {string}
+             * Today
+             * Format: date
              */
-            arrangement: "by part" | "by pass" | "whole figure";
-            /**
-             * Clipping
-             * @default limited
-             * @enum {string}
-             */
-            clipping: "limited" | "masked";
-            /**
-             * Dpi
-             * @default 300
-             */
-            dpi: number;
-            /**
-             * Empties
-             * @default false
-             */
-            empties: boolean;
-            /**
-             * Extras
-             * @default []
-             */
-            extras: components["schemas"]["ExtraLayer"][];
-            /**
-             * Lines
-             * @default one layer
-             * @enum {string}
-             */
-            lines: "one layer" | "by part";
-            /**
-             * Names
-             * @default {part} / {pass}
-             */
-            names: string;
-            /**
-             * Numbered
-             * @default false
-             */
-            numbered: boolean;
+            today: string;
         };
         /**
          * DeliveryRequest
@@ -2892,6 +3205,26 @@ export interface components {
             reason: string;
         };
         /**
+         * Done
+         * @description A finished piece against what was planned and estimated, minutes.
+         */
+        Done: {
+            /** High */
+            high?: number | null;
+            /** Likely */
+            likely?: number | null;
+            /** Low */
+            low?: number | null;
+            /** Piece */
+            piece: number;
+            /** Planned */
+            planned: number;
+            /** Title */
+            title: string;
+            /** Took */
+            took: number;
+        };
+        /**
          * Drawing
          * @description A version of the drawing: assets named by their SHA-256.
          *
@@ -2924,6 +3257,52 @@ export interface components {
             edit: components["schemas"]["SetFrame"] | components["schemas"]["TurnPicture"] | components["schemas"]["SetLines"] | components["schemas"]["NameBoundary"] | components["schemas"]["GrowSilhouette"] | components["schemas"]["SetHalo"] | components["schemas"]["SetHatching"] | components["schemas"]["SetDetails"] | components["schemas"]["PutDrawing"] | components["schemas"]["UseDrawing"] | components["schemas"]["RemarkDrawing"] | components["schemas"]["ColourBlack"] | components["schemas"]["CloseGaps"] | components["schemas"]["InkClosing"] | components["schemas"]["RemoveClosing"] | components["schemas"]["LeaveOpen"] | components["schemas"]["LeaveFigureOpen"] | components["schemas"]["AskAgain"] | components["schemas"]["AddRecut"] | components["schemas"]["ChangeShares"] | components["schemas"]["AddPart"] | components["schemas"]["AddParts"] | components["schemas"]["ChangePart"] | components["schemas"]["ArrangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["ReplaceParts"] | components["schemas"]["KeepParts"] | components["schemas"]["ClaimAreas"] | components["schemas"]["SetPattern"] | components["schemas"]["SetFill"] | components["schemas"]["SetPass"] | components["schemas"]["SetPasses"] | components["schemas"]["SetMethod"] | components["schemas"]["ChooseColours"] | components["schemas"]["NudgeColour"] | components["schemas"]["SetBackground"] | components["schemas"]["MoveLight"] | components["schemas"]["SetForm"] | components["schemas"]["TouchUpPass"] | components["schemas"]["RemoveTouchUps"] | components["schemas"]["KeepTouchUps"] | components["schemas"]["SetInk"] | components["schemas"]["ColourLine"] | components["schemas"]["AddFinish"] | components["schemas"]["ChangeFinish"] | components["schemas"]["MoveFinish"] | components["schemas"]["RemoveFinish"] | components["schemas"]["SetFinishAmount"] | components["schemas"]["SetFocus"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddLook"] | components["schemas"]["ChangeLook"] | components["schemas"]["MoveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["FollowPiece"] | components["schemas"]["Several"];
             /** Seen */
             seen: number;
+        };
+        /**
+         * Estimate
+         * @description How long a drawing will take.
+         *
+         *     Attributes
+         *     ----------
+         *     total : Range
+         *     steps : dict of str to Range
+         *     rests_on : str
+         *         ``plan`` or ``pieces``.
+         *     count : int
+         *         How many pieces it rests on.
+         *     nearest : tuple of int
+         *         The most alike of them.
+         *     words : str
+         *         What it rests on.
+         */
+        Estimate: {
+            /** Count */
+            count: number;
+            /** Nearest */
+            nearest: number[];
+            /** Rests On */
+            rests_on: string;
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            total: components["schemas"]["Range"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Estimated
+         * @description Minutes that were estimated: four times in five the truth lies between low and high.
+         */
+        Estimated: {
+            /** Count */
+            count: number;
+            /** High */
+            high: number;
+            /** Likely */
+            likely: number;
+            /** Low */
+            low: number;
         };
         /**
          * EvenOut
@@ -3026,6 +3405,103 @@ export interface components {
             sure: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Figures
+         * @description What the records come to.
+         *
+         *     Attributes
+         *     ----------
+         *     minutes : float
+         *         In all.
+         *     by_step : dict of str to float
+         *         Minutes.
+         *     a_piece : dict of str to float
+         *         Minutes by step of a finished piece, on the mean.
+         *     by_day : list of (date, float)
+         *         Minutes of each day from the first to the last, also of those without any.
+         *     days : int
+         *         On which there was work.
+         *     run : int
+         *         Days in a row with work, up to the last one of them.
+         *     done : tuple of Done
+         *     off_plan : float or None
+         *         Median share by which finished pieces took longer than planned; negative is shorter.
+         *     held : int
+         *         Of the finished pieces that were estimated, how many lay within their range.
+         *     estimated : int
+         */
+        Figures: {
+            /** A Piece */
+            a_piece: {
+                [key: string]: number;
+            };
+            /** By Day */
+            by_day: [
+                string,
+                number
+            ][];
+            /** By Step */
+            by_step: {
+                [key: string]: number;
+            };
+            /** Days */
+            days: number;
+            /** Done */
+            done: components["schemas"]["Done"][];
+            /** Estimated */
+            estimated: number;
+            /** Held */
+            held: number;
+            /** Minutes */
+            minutes: number;
+            /** Off Plan */
+            off_plan: number | null;
+            /** Run */
+            run: number;
+        };
+        /**
+         * FileMany
+         * @description Tags for several pieces, and whether they are put away; None leaves that as it is.
+         */
+        FileMany: {
+            /**
+             * Add
+             * @default []
+             */
+            add: string[];
+            /** Away */
+            away?: boolean | null;
+            /** Done */
+            done?: boolean | null;
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Remove
+             * @default []
+             */
+            remove: string[];
+        };
+        /**
+         * Filing
+         * @description Under which tags a piece is found, and whether it is put away; the last one counts.
+         */
+        Filing: {
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "filing";
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
         };
         /**
          * Finding
@@ -3591,6 +4067,26 @@ export interface components {
             width: number;
         };
         /**
+         * HandTime
+         * @description Time that was given to a piece elsewhere.
+         */
+        HandTime: {
+            /** Began */
+            began?: string | null;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "check" | "deliver";
+        };
+        /**
          * Happened
          * @description An event with its number in its piece, from 1, and when it was noted.
          */
@@ -3601,7 +4097,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"];
+            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["wardrobe__recipe__events__rounds__Delivery"] | components["schemas"]["Sent"] | components["schemas"]["wardrobe__recipe__events__rounds__Closing"];
             /** Number */
             number: number;
         };
@@ -4178,6 +4674,26 @@ export interface components {
             };
         };
         /**
+         * KeptPlan
+         * @description A plan to begin from; ``id`` is None where it comes with the program.
+         */
+        KeptPlan: {
+            /** Hint */
+            hint: string;
+            /** Id */
+            id: number | null;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Rounds */
+            rounds: number;
+        };
+        /**
          * KeptReference
          * @description A picture that is kept beside a piece; ``piece`` is the one that it was pinned to.
          */
@@ -4655,6 +5171,55 @@ export interface components {
             specks: number;
         };
         /**
+         * LogLine
+         * @description Something that happened.
+         *
+         *     Attributes
+         *     ----------
+         *     at : datetime
+         *         When it began.
+         *     piece : int
+         *     title : str
+         *     kind : str
+         *     what : str
+         *         Kind of edit, event or sitting.
+         *     words : str
+         *     minutes : float or None
+         *         Of a sitting.
+         */
+        LogLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edit" | "sitting" | "event" | "piece";
+            /** Minutes */
+            minutes?: number | null;
+            /** Piece */
+            piece: number;
+            /** Title */
+            title: string;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LogPage
+         * @description A page of the log, latest first; ``more`` says from when on back there is more.
+         */
+        LogPage: {
+            /** Lines */
+            lines: components["schemas"]["LogLine"][];
+            /** More */
+            more: string | null;
+        };
+        /**
          * Look
          * @description One colour version: what is not named here follows the piece for ever.
          *
@@ -4892,8 +5457,12 @@ export interface components {
          * @description What the screens need to know about the tables.
          */
         Meta: {
+            /** Advice */
+            advice: components["schemas"]["Advice"][];
             /** Amounts */
             amounts: components["schemas"]["Setting"][];
+            /** Caution */
+            caution: string;
             /** Checks */
             checks: components["schemas"]["CheckInfo"][];
             /** Formats */
@@ -4920,6 +5489,8 @@ export interface components {
             };
             /** Nudges */
             nudges: string[];
+            /** Omissions */
+            omissions: components["schemas"]["Omission"][];
             /** Operators */
             operators: components["schemas"]["OperatorInfo"][];
             /** Passes */
@@ -4944,10 +5515,6 @@ export interface components {
             };
             /** Starters */
             starters: components["schemas"]["Starter"][];
-            /** Step Shares */
-            step_shares: {
-                [key: string]: number;
-            };
             /** Steps */
             steps: string[];
             /** Textures */
@@ -5206,6 +5773,20 @@ export interface components {
             parts: string[];
         };
         /**
+         * Omission
+         * @description Something that can be left out: the step whose time it frees, and its share of it.
+         */
+        Omission: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Share */
+            share: number;
+            /** Step */
+            step: string;
+        };
+        /**
          * OpenGap
          * @description A gap that stays open: its banks, and a place on either side; both are one area.
          */
@@ -5292,6 +5873,38 @@ export interface components {
             colour: string;
             /** Part */
             part: string;
+        };
+        /**
+         * Pace
+         * @description How the work stands.
+         *
+         *     Attributes
+         *     ----------
+         *     behind : float
+         *         Minutes behind the plan if all that is left takes what was planned; negative is ahead.
+         *     left : float
+         *         Minutes that are left of the plan; negative once it is used up.
+         *     step_left : float
+         *         The same for the step that is being worked on.
+         *     leave_out : tuple of str
+         *         Keys of OMISSIONS with which it would fit.
+         *     short : float
+         *         Minutes that would still be missing then.
+         *     words : str
+         */
+        Pace: {
+            /** Behind */
+            behind: number;
+            /** Leave Out */
+            leave_out: string[];
+            /** Left */
+            left: number;
+            /** Short */
+            short: number;
+            /** Step Left */
+            step_left: number;
+            /** Words */
+            words: string;
         };
         /**
          * Palette
@@ -5724,30 +6337,48 @@ export interface components {
          * @description A piece as Home shows it.
          */
         PieceCard: {
+            /** Away */
+            away: boolean;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Character */
+            character: string | null;
             /** Demo */
             demo: boolean;
+            /** Due */
+            due: string | null;
             /** Id */
             id: number;
+            /** Occasion */
+            occasion: string;
             /** Planned Minutes */
             planned_minutes: number;
             /** Revision */
             revision: number;
             /** Spent Minutes */
             spent_minutes: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in work" | "sent" | "rough approved" | "colours approved" | "approved" | "changes asked" | "done";
             /** Step */
             step: string;
+            /** Tags */
+            tags: string[];
             /** Title */
             title: string;
         };
         /**
          * PieceChange
-         * @description A new title or plan.
+         * @description A new title.
          */
         PieceChange: {
-            /** Planned Minutes */
-            planned_minutes?: number | null;
             /** Title */
-            title?: string | null;
+            title: string;
         };
         /**
          * PieceCharacter
@@ -5782,6 +6413,58 @@ export interface components {
              * @enum {string}
              */
             kind: "colour";
+        };
+        /**
+         * Plan
+         * @description What is planned of a piece; the last plan counts.
+         *
+         *     Attributes
+         *     ----------
+         *     minutes : dict of str to float
+         *         By step; a step that is not named is left out.
+         *     due : date or None
+         *     occasion : str
+         *         Whom or what it is for.
+         *     rounds : int
+         *         How often it is to be shown to them.
+         *     leave_out : tuple of str
+         *         Keys of OMISSIONS: what is left out first if time runs short.
+         *     estimated : Estimated or None
+         *         What the drawing was estimated to take when this was planned.
+         */
+        Plan: {
+            /** Due */
+            due?: string | null;
+            estimated?: components["schemas"]["Estimated"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plan";
+            /**
+             * Leave Out
+             * @default [
+             *       "highlights",
+             *       "deep shade",
+             *       "finish",
+             *       "looks"
+             *     ]
+             */
+            leave_out: ("highlights" | "deep shade" | "finish" | "looks")[];
+            /** Minutes */
+            minutes: {
+                [key: string]: number;
+            };
+            /**
+             * Occasion
+             * @default
+             */
+            occasion: string;
+            /**
+             * Rounds
+             * @default 0
+             */
+            rounds: number;
         };
         /**
          * PreviewRequest
@@ -5930,6 +6613,18 @@ export interface components {
             remark: string;
         };
         /**
+         * Range
+         * @description Minutes: four times in five the truth lies between low and high.
+         */
+        Range: {
+            /** High */
+            high: number;
+            /** Likely */
+            likely: number;
+            /** Low */
+            low: number;
+        };
+        /**
          * Recipe
          * @description A piece.
          *
@@ -5962,7 +6657,7 @@ export interface components {
              * Closings
              * @default []
              */
-            closings: components["schemas"]["Closing"][];
+            closings: components["schemas"]["wardrobe__recipe__document__model__Closing"][];
             /**
              * Coloured Blacks
              * @default []
@@ -5983,7 +6678,7 @@ export interface components {
              *       "numbered": false
              *     }
              */
-            delivery: components["schemas"]["Delivery"];
+            delivery: components["schemas"]["wardrobe__recipe__document__delivery__Delivery"];
             details?: components["schemas"]["PlacedPicture"] | null;
             /**
              * Fill
@@ -6556,6 +7251,23 @@ export interface components {
             name: string;
         };
         /**
+         * SavePlan
+         * @description A plan to keep under a name.
+         */
+        SavePlan: {
+            /** Minutes */
+            minutes: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /**
+             * Rounds
+             * @default 0
+             */
+            rounds: number;
+        };
+        /**
          * SaveTemplate
          * @description Keep a piece's stack settings and passes as a template.
          */
@@ -6609,6 +7321,43 @@ export interface components {
             };
         };
         /**
+         * Sent
+         * @description Something was sent to somebody, who has yet to say what they think of it.
+         *
+         *     Attributes
+         *     ----------
+         *     to : str
+         *     files : tuple of int
+         *         Numbers of the deliveries that were sent.
+         *     text : str
+         *     changes : int
+         *         How many changes the piece had then.
+         */
+        Sent: {
+            /**
+             * Changes
+             * @default 0
+             */
+            changes: number;
+            /**
+             * Files
+             * @default []
+             */
+            files: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sent";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** To */
+            to: string;
+        };
+        /**
          * SetBackground
          * @description Colour the background.
          */
@@ -6633,7 +7382,7 @@ export interface components {
          * @description Choose the stack's arrangement, names and extra layers.
          */
         SetDelivery: {
-            delivery: components["schemas"]["Delivery"];
+            delivery: components["schemas"]["wardrobe__recipe__document__delivery__Delivery"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7031,6 +7780,48 @@ export interface components {
             part: string;
         };
         /**
+         * Shown
+         * @description A piece as it was: its parts, where the light stood (degrees), and a digest of everything
+         *     else by subject.
+         */
+        Shown: {
+            /**
+             * Azimuth
+             * @default 0
+             */
+            azimuth: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Parts */
+            parts: components["schemas"]["ShownPart"][];
+            /** Subjects */
+            subjects: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ShownPart
+         * @description A part as it was: its name, and what was seen in the base and in each pass.
+         */
+        ShownPart: {
+            /** Colours */
+            colours: {
+                [key: string]: string;
+            };
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Rest
+             * @default
+             */
+            rest: string;
+        };
+        /**
          * SideLight
          * @description A light beside the key light, as a pass of its own on screen.
          *
@@ -7050,6 +7841,74 @@ export interface components {
              * @default 2.6
              */
             width: number;
+        };
+        /**
+         * Since
+         * @description Something that has changed since.
+         *
+         *     Attributes
+         *     ----------
+         *     what : str
+         *         A part, or a subject.
+         *     part : str or None
+         *         Id of the part, if it is one that is there.
+         *     words : str
+         *     step : float
+         *         CIEDE2000 of its largest change of colour, 0 if it is of another kind.
+         *     before, after : str or None
+         *         The two colours.
+         */
+        Since: {
+            /** After */
+            after?: string | null;
+            /** Before */
+            before?: string | null;
+            /** Part */
+            part: string | null;
+            /**
+             * Step
+             * @default 0
+             */
+            step: number;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SittingLine
+         * @description A sitting as screens show it.
+         *
+         *     Attributes
+         *     ----------
+         *     minutes : float
+         *         With its corrections.
+         *     counted : float
+         *         Without.
+         */
+        SittingLine: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Counted */
+            counted: number;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "work" | "look" | "by hand" | "correction";
+            /** Minutes */
+            minutes: number;
+            /** Note */
+            note: string;
+            /** Piece */
+            piece: number;
+            /** Step */
+            step: string;
         };
         /**
          * SolidInfo
@@ -7331,7 +8190,7 @@ export interface components {
          * @description A template: an arrangement, and the passes with their modes and opacities.
          */
         StackTemplate: {
-            delivery: components["schemas"]["Delivery"];
+            delivery: components["schemas"]["wardrobe__recipe__document__delivery__Delivery"];
             /** Id */
             id: number;
             /** Name */
@@ -7513,6 +8372,20 @@ export interface components {
             widths: number[];
         };
         /**
+         * Traits
+         * @description What of a drawing tells how long it takes.
+         */
+        Traits: {
+            /** Areas */
+            areas: number;
+            /** Gaps */
+            gaps: number;
+            /** Hair */
+            hair: number;
+            /** Parts */
+            parts: number;
+        };
+        /**
          * TravelRequest
          * @description Undo or redo, and the revision that its author saw.
          */
@@ -7582,8 +8455,30 @@ export interface components {
         /**
          * Verdict
          * @description Whether the piece, or a look, is approved as it is.
+         *
+         *     Attributes
+         *     ----------
+         *     verdict : str
+         *     about : str
+         *         The rough, the colours, or all of it.
+         *     look : str
+         *     drawing : int or None
+         *         Number of the version of the drawing that it is about; None for the one in use.
+         *     remark : int or None
+         *         Number of the remark whose place alone it is about.
+         *     text, by : str
+         *     changes : int
+         *         How many changes the piece had then.
+         *     shown : Shown or None
+         *         What was to be seen; it is filled in when the verdict is noted.
          */
         Verdict: {
+            /**
+             * About
+             * @default all
+             * @enum {string}
+             */
+            about: "rough" | "colours" | "all";
             /**
              * By
              * @default
@@ -7594,6 +8489,8 @@ export interface components {
              * @default 0
              */
             changes: number;
+            /** Drawing */
+            drawing?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7604,6 +8501,9 @@ export interface components {
              * @default piece
              */
             look: "piece" | string;
+            /** Remark */
+            remark?: number | null;
+            shown?: components["schemas"]["Shown"] | null;
             /**
              * Text
              * @default
@@ -7700,19 +8600,6 @@ export interface components {
             kind: "withdrawal";
         };
         /**
-         * WorkReport
-         * @description Seconds of work on a step.
-         */
-        WorkReport: {
-            /** Seconds */
-            seconds: number;
-            /**
-             * Step
-             * @enum {string}
-             */
-            step: "lines" | "parts" | "colour" | "light" | "finish" | "looks" | "check" | "deliver";
-        };
-        /**
          * WornOutfit
          * @description The piece afterwards, and names of the outfit that it has no part for.
          */
@@ -7720,6 +8607,141 @@ export interface components {
             /** Missing */
             missing: string[];
             piece: components["schemas"]["Piece"];
+        };
+        /**
+         * Delivery
+         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.plan.Layout`.
+         *
+         *     Attributes
+         *     ----------
+         *     arrangement, clipping : str
+         *     names : str
+         *         Pattern of layer names.
+         *     numbered, empties : bool
+         *     lines : str
+         *     extras : tuple of ExtraLayer
+         *     dpi : int
+         *         Resolution that files say they have, px per inch.
+         */
+        wardrobe__recipe__document__delivery__Delivery: {
+            /**
+             * Arrangement
+             * @default by part
+             * @enum {string}
+             */
+            arrangement: "by part" | "by pass" | "whole figure";
+            /**
+             * Clipping
+             * @default limited
+             * @enum {string}
+             */
+            clipping: "limited" | "masked";
+            /**
+             * Dpi
+             * @default 300
+             */
+            dpi: number;
+            /**
+             * Empties
+             * @default false
+             */
+            empties: boolean;
+            /**
+             * Extras
+             * @default []
+             */
+            extras: components["schemas"]["ExtraLayer"][];
+            /**
+             * Lines
+             * @default one layer
+             * @enum {string}
+             */
+            lines: "one layer" | "by part";
+            /**
+             * Names
+             * @default {part} / {pass}
+             */
+            names: string;
+            /**
+             * Numbered
+             * @default false
+             */
+            numbered: boolean;
+        };
+        /**
+         * Closing
+         * @description A line that bounds areas: across a gap, or drawn by hand. Printed only if inked.
+         */
+        wardrobe__recipe__document__model__Closing: {
+            /**
+             * Inked
+             * @default false
+             */
+            inked: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Closing
+         * @description The piece is done, or is not after all; with what it was like, for later estimates.
+         */
+        wardrobe__recipe__events__rounds__Closing: {
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "closing";
+            traits?: components["schemas"]["Traits"] | null;
+        };
+        /**
+         * Delivery
+         * @description A file was written.
+         *
+         *     Attributes
+         *     ----------
+         *     format : str
+         *     name : str
+         *     size : int
+         *         Bytes.
+         *     digest : str
+         *         SHA-256 of its bytes: whether a file is this one can always be told.
+         *     looks : tuple of str
+         *         Ids of the looks in it.
+         *     changes : int
+         *         How many changes the piece had then.
+         */
+        wardrobe__recipe__events__rounds__Delivery: {
+            /**
+             * Changes
+             * @default 0
+             */
+            changes: number;
+            /** Digest */
+            digest: string;
+            /** Format */
+            format: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "delivery";
+            /**
+             * Looks
+             * @default []
+             */
+            looks: string[];
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
         };
     };
     responses: {
@@ -7821,6 +8843,68 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    beat_api_beats_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeatReport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_calendar_api_calendar_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     list_characters_api_characters_get: {
         parameters: {
             query?: never;
@@ -8111,6 +9195,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Character"];
                 };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_figures_api_figures_get: {
+        parameters: {
+            query?: {
+                piece?: number | null;
+                character?: number | null;
+                month?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    file_many_api_filings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileMany"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -8665,6 +9815,78 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TakenOver"];
                 };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_log_api_log_get: {
+        parameters: {
+            query?: {
+                piece?: number | null;
+                character?: number | null;
+                month?: string | null;
+                text?: string;
+                kind?: ("edit" | "sitting" | "event" | "piece")[] | null;
+                before?: string | null;
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    save_log_api_log_file_get: {
+        parameters: {
+            query?: {
+                form?: "csv" | "json";
+                piece?: number | null;
+                character?: number | null;
+                month?: string | null;
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -9276,6 +10498,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_clock_api_pieces__piece_id__clock_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     colour_at_api_pieces__piece_id__colour_at_get: {
         parameters: {
             query: {
@@ -9569,6 +10823,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_estimate_api_pieces__piece_id__estimate_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Estimate"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     list_events_api_pieces__piece_id__events_get: {
         parameters: {
             query?: never;
@@ -9612,7 +10898,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"];
+                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["wardrobe__recipe__events__rounds__Delivery"] | components["schemas"]["Sent"] | components["schemas"]["wardrobe__recipe__events__rounds__Closing"];
             };
         };
         responses: {
@@ -9623,6 +10909,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Happened"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_since_api_pieces__piece_id__events__number__since_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"][];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -10832,6 +12151,74 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    list_sittings_api_pieces__piece_id__sittings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    add_sitting_api_pieces__piece_id__sittings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandTime"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_stack_api_pieces__piece_id__stack_get: {
         parameters: {
             query?: never;
@@ -11091,20 +12478,80 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    report_work_api_pieces__piece_id__work_post: {
+    list_plans_api_plans_get: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                piece_id: number;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"][];
+                };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    save_plan_api_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkReport"];
+                "application/json": components["schemas"]["SavePlan"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    delete_plan_api_plans__plan_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {
@@ -11112,6 +12559,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    correct_sitting_api_sittings__sitting_id__corrections_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Correction"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLine"][];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -11206,6 +12689,71 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_timesheet_api_timesheet_get: {
+        parameters: {
+            query?: {
+                form?: "csv" | "pdf";
+                piece?: number | null;
+                character?: number | null;
+                month?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_today_api_today_get: {
+        parameters: {
+            query?: {
+                minutes?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayPlan"];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

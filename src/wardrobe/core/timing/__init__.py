@@ -1,1 +1,1 @@
-"""Time: the steps of the job and their share of the planned minutes."""
+"""Time: the steps of the job, plans, the clock, pace, estimates, and advice on breaks."""

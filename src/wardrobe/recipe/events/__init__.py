@@ -6,6 +6,7 @@ from wardrobe.recipe.events.beside import Reference, assets_of, references
 from wardrobe.recipe.events.kinds import EVENT, Event, Happened, checked, noted
 from wardrobe.recipe.events.left import Dismissal, dismissed
 from wardrobe.recipe.events.limits import MOST_EVENTS, EventRefusedError
+from wardrobe.recipe.events.planning import Estimated, Filing, Plan, filing_of, plan_of
 from wardrobe.recipe.events.review import (
     Remark,
     Resolution,
@@ -14,10 +15,56 @@ from wardrobe.recipe.events.review import (
     last_verdict,
     remarks,
 )
+from wardrobe.recipe.events.rounds import (
+    Closing,
+    Delivery,
+    PieceState,
+    Sent,
+    Traits,
+    deliveries,
+    state_of,
+    traits_of,
+)
+from wardrobe.recipe.events.shown import Since, changed_since, shown_of
 
 __all__ = [
-    "EVENT", "MOST_EVENTS", "Answer", "Dismissal", "Event", "EventRefusedError", "Happened",
-    "Reference", "Remark", "Resolution", "Standing", "Verdict", "Withdrawal", "as_events",
-    "assets_of", "checked", "dismissed", "last_verdict", "noted", "parted", "references", "remarks",
+    "EVENT",
+    "MOST_EVENTS",
+    "Answer",
+    "Closing",
+    "Delivery",
+    "Dismissal",
+    "Estimated",
+    "Event",
+    "EventRefusedError",
+    "Filing",
+    "Happened",
+    "PieceState",
+    "Plan",
+    "Reference",
+    "Remark",
+    "Resolution",
+    "Sent",
+    "Since",
+    "Standing",
+    "Traits",
+    "Verdict",
+    "Withdrawal",
+    "as_events",
+    "assets_of",
+    "changed_since",
+    "checked",
+    "deliveries",
+    "dismissed",
+    "filing_of",
+    "last_verdict",
+    "noted",
+    "parted",
+    "plan_of",
+    "references",
+    "remarks",
+    "shown_of",
     "standing",
+    "state_of",
+    "traits_of",
 ]

@@ -9,6 +9,7 @@ from pydantic import AwareDatetime, Field, TypeAdapter
 from wardrobe.recipe.checks import CHECKS
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import Frozen
+from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.events.answers import Answer, Withdrawal, standing
 from wardrobe.recipe.events.beside import Reference, ReferenceGone, ReferenceNote, references
 from wardrobe.recipe.events.left import Dismissal, Reopening, dismissed
@@ -18,10 +19,14 @@ from wardrobe.recipe.events.limits import (
     EventRefusedError,
     called,
 )
+from wardrobe.recipe.events.planning import MOST_MINUTES, Filing, Plan
 from wardrobe.recipe.events.review import Remark, Resolution, Verdict, remarks
+from wardrobe.recipe.events.rounds import Closing, Delivery, Sent, deliveries
+from wardrobe.recipe.events.shown import shown_of
 
 Event = Annotated[Answer | Withdrawal | Dismissal | Reopening | Reference | ReferenceNote
-                  | ReferenceGone | Remark | Resolution | Verdict, Field(discriminator="kind")]
+                  | ReferenceGone | Remark | Resolution | Verdict | Plan | Filing | Delivery
+                  | Sent | Closing, Field(discriminator="kind")]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 
 
@@ -65,8 +70,22 @@ def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
         if event.reference not in references(before):
             raise EventRefusedError("This reference is not there any more.")
         return event
-    if isinstance(event, Remark | Verdict):
+    if isinstance(event, Remark):
         called(event.look, recipe)
+        return event
+    if isinstance(event, Verdict):
+        return _checked_verdict(event, recipe, before)
+    if isinstance(event, Plan):
+        if not 0 < event.total <= MOST_MINUTES:
+            raise EventRefusedError(f"A plan has more than no minutes, and at most "
+                                    f"{MOST_MINUTES:.0f}.")
+        return event
+    if isinstance(event, Sent):
+        missing = set(event.files) - set(deliveries(before))
+        if missing:
+            raise EventRefusedError(f"File {min(missing)} is none that was delivered.")
+        return event
+    if isinstance(event, Filing | Delivery | Closing):
         return event
     if isinstance(event, Resolution):
         if event.remark not in {r.number for r in remarks(before)}:
@@ -76,6 +95,17 @@ def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
     if event.answer not in counting:
         raise EventRefusedError("This answer is not there, or was withdrawn already.")
     return event
+
+
+def _checked_verdict(event: Verdict, recipe: Recipe, before: Iterable[Happened]) -> Verdict:
+    """The verdict with what was to be seen when it was given."""
+    called(event.look, recipe)
+    drawings = {recipe.source.number, *(d.number for d in recipe.other_drawings)}
+    if event.drawing is not None and event.drawing not in drawings:
+        raise EventRefusedError("This version of the drawing is not there.")
+    if event.remark is not None and event.remark not in {r.number for r in remarks(before)}:
+        raise EventRefusedError("This remark is not there.")
+    return event.model_copy(update={"shown": shown_of(dressed(recipe, event.look))})
 
 
 def noted(answers: Iterable[Any]) -> list[Happened]:

@@ -10,6 +10,7 @@ from pydantic import Field
 from wardrobe.recipe.document.look import PIECE, Wearer
 from wardrobe.recipe.document.types import Frozen, Point
 from wardrobe.recipe.events.limits import MOST_EVENTS
+from wardrobe.recipe.events.shown import Shown
 
 if TYPE_CHECKING:
     from wardrobe.recipe.events.kinds import Happened
@@ -53,14 +54,35 @@ class Resolution(Frozen):
 
 
 class Verdict(Frozen):
-    """Whether the piece, or a look, is approved as it is."""
+    """Whether the piece, or a look, is approved as it is.
+
+    Attributes
+    ----------
+    verdict : str
+    about : str
+        The rough, the colours, or all of it.
+    look : str
+    drawing : int or None
+        Number of the version of the drawing that it is about; None for the one in use.
+    remark : int or None
+        Number of the remark whose place alone it is about.
+    text, by : str
+    changes : int
+        How many changes the piece had then.
+    shown : Shown or None
+        What was to be seen; it is filled in when the verdict is noted.
+    """
 
     kind: Literal["verdict"] = "verdict"
     verdict: Literal["approved", "changes wanted"]
+    about: Literal["rough", "colours", "all"] = "all"
     look: Wearer = PIECE
+    drawing: Annotated[int, Field(ge=1, le=1000)] | None = None
+    remark: Annotated[int, Field(ge=1, le=MOST_EVENTS)] | None = None
     text: Said = ""
     by: By = ""
     changes: Annotated[int, Field(ge=0, le=10**9)] = 0
+    shown: Shown | None = None
 
 
 @dataclass(frozen=True)

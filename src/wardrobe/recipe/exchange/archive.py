@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import IO, Annotated, Any, Literal, TypeVar
 
 from annotated_types import MaxLen
-from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+from pydantic import AwareDatetime, BaseModel, Field, TypeAdapter, ValidationError
 
 from wardrobe.core.errors import UnreadableImageError, WardrobeError
 from wardrobe.core.formats.images import decode_image
@@ -31,6 +31,7 @@ from wardrobe.recipe.events import (
     noted,
     parted,
 )
+from wardrobe.recipe.events.planning import Step
 from wardrobe.recipe.exchange.card import CheckedColour
 
 _MOST_MEMBERS, _MOST_BYTES, _MOST_TEXT = 1000, 1024**3, 64 * 1024**2
@@ -55,6 +56,18 @@ class ArchivedCharacter(Frozen):
         Field(default_factory=dict))
 
 
+class ArchivedSitting(Frozen):
+    """Time that was given to a step; a correction may take some away."""
+
+    number: Annotated[int, Field(ge=1, le=2**53)]
+    step: Step
+    began: AwareDatetime
+    seconds: Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
+    kind: Literal["work", "look", "by hand", "correction"] = "work"
+    note: Annotated[str, Field(max_length=200)] = ""
+    corrects: Annotated[int, Field(ge=1, le=2**53)] | None = None
+
+
 class PieceFacts(Frozen):
     """What is known of a piece besides its recipe."""
 
@@ -63,6 +76,7 @@ class PieceFacts(Frozen):
     planned_minutes: Annotated[float, Field(gt=0, le=6000, allow_inf_nan=False)] = 40.0
     spent_minutes: dict[str, Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]] = \
         Field(default_factory=dict)
+    sittings: Annotated[tuple[ArchivedSitting, ...], Field(max_length=100_000)] = ()
     character: ArchivedCharacter | None = None
 
 

@@ -117,10 +117,11 @@ def touch_ups_elsewhere(recipe: Recipe) -> list[int]:
     """Touch-ups that were made while the light stood elsewhere."""
     now = recipe.light
     return [t.id for t in recipe.touch_ups
-            if _apart(t.azimuth, t.height, now.azimuth, now.height) > _MOVED]
+            if directions_apart(t.azimuth, t.height, now.azimuth, now.height) > _MOVED]
 
 
-def _apart(azimuth: float, height: float, other_azimuth: float, other_height: float) -> float:
+def directions_apart(azimuth: float, height: float, other_azimuth: float,
+                     other_height: float) -> float:
     """Degrees between two directions."""
     a, b = np.radians(height), np.radians(other_height)
     turn = np.radians(azimuth - other_azimuth)

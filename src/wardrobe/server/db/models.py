@@ -1,8 +1,18 @@
 """Tables."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 
-from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Date,
+    DateTime,
+    Float,
+    ForeignKey,
+    Integer,
+    String,
+    UniqueConstraint,
+)
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -89,7 +99,8 @@ class PieceRow(Base):
     """A piece.
 
     ``revision`` counts every change, undo and redo, and is what a request must name;
-    ``position`` is the place in the history that is shown.
+    ``position`` is the place in the history that is shown. From ``due`` on, and the planned
+    minutes: what its events come to, so that hundreds of pieces can be listed.
     """
 
     __tablename__ = "piece"
@@ -105,6 +116,11 @@ class PieceRow(Base):
     demo: Mapped[str | None] = mapped_column(String(120), default=None)
     character_id: Mapped[int | None] = mapped_column(
         ForeignKey("character.id", ondelete="SET NULL"), default=None)
+    due: Mapped[date | None] = mapped_column(Date, default=None)
+    occasion: Mapped[str] = mapped_column(String(120), default="")
+    tags: Mapped[list[str]] = mapped_column(JSON, default=list)
+    away: Mapped[bool] = mapped_column(Boolean, default=False)
+    state: Mapped[str] = mapped_column(String(20), default="in work")
 
     __table_args__ = ({"sqlite_autoincrement": True},)
 
@@ -165,12 +181,30 @@ class EventRow(Base):
 
 
 class SittingRow(Base):
-    """A stretch of work on a step of a piece."""
+    """A stretch of time that was given to a step of a piece.
+
+    ``kind`` is ``work``, ``look``, ``by hand``, or ``correction`` of the sitting ``corrects``,
+    whose seconds may be fewer than none.
+    """
 
     __tablename__ = "sitting"
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
-    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
     step: Mapped[str] = mapped_column(String(20))
-    began: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    began: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, index=True)
     seconds: Mapped[float] = mapped_column(Float)
+    kind: Mapped[str] = mapped_column(String(12), default="work")
+    note: Mapped[str] = mapped_column(String(200), default="")
+    corrects: Mapped[int | None] = mapped_column(Integer, default=None)
+
+
+class PlanRow(Base):
+    """A plan that a user has kept to begin pieces with."""
+
+    __tablename__ = "plan"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    minutes: Mapped[dict[str, float]] = mapped_column(JSON)
+    rounds: Mapped[int] = mapped_column(Integer, default=0)

@@ -7,21 +7,21 @@ import threading
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
-from typing import Any
+from datetime import UTC, date, datetime
+from typing import Any, get_args
 
 from pydantic import TypeAdapter, ValidationError
-from sqlalchemy import Text, cast, delete, exists, func, select, update
+from sqlalchemy import Select, Text, cast, delete, exists, func, select, update
 from sqlalchemy.orm import Session, aliased, sessionmaker
 
-from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.edits import Edit, EditRefusedError, StoredEdit, apply
-from wardrobe.recipe.events import Reference
+from wardrobe.recipe.events import PieceState, Reference
 from wardrobe.server.db.models import (
     AssetUseRow,
     BirthRow,
+    CharacterRow,
     EventRow,
     HistoryRow,
     LayeredFileRow,
@@ -33,7 +33,6 @@ from wardrobe.server.db.session import NewerVersionError
 from wardrobe.server.problems import NotFoundError, StaleEditError
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(StoredEdit)
-_MOST_SECONDS = 120.0  # one report of work; a sleeping laptop must not count
 SNAPSHOT_EVERY = 64  # edits; more take longer to make again than a hand waits
 _NEAR = 4  # snapshots that are kept at that distance; beyond them only one in _FAR edits
 _FAR = 16 * SNAPSHOT_EVERY
@@ -78,6 +77,13 @@ class PieceFacts:
     step: str
     revision: int
     demo: bool
+    due: date | None
+    occasion: str
+    tags: tuple[str, ...]
+    away: bool
+    state: PieceState
+    changed: datetime
+    character: str | None
 
 
 class _States:
@@ -128,14 +134,29 @@ class PieceRepository:
 
     def all(self) -> list[PieceFacts]:
         """All pieces, latest change first."""
+        return self._facts(select(PieceRow, CharacterRow.name))
+
+    def facts(self, piece_id: int) -> PieceFacts:
+        """What is told of a piece without its recipe."""
+        found = self._facts(select(PieceRow, CharacterRow.name).where(PieceRow.id == piece_id))
+        if not found:
+            raise NotFoundError("This piece is not there; it may have been deleted.")
+        return found[0]
+
+    def _facts(self, wanted: "Select[PieceRow, str]") -> list[PieceFacts]:
         with self._sessions() as session:
-            spent = dict(session.execute(
-                select(SittingRow.piece_id, func.sum(SittingRow.seconds))
-                .group_by(SittingRow.piece_id)).tuples().all())
-            rows = session.scalars(select(PieceRow).order_by(PieceRow.changed.desc(),
-                                                             PieceRow.id.desc()))
+            rows = session.execute(
+                wanted.outerjoin(CharacterRow, CharacterRow.id == PieceRow.character_id)
+                .order_by(PieceRow.changed.desc(), PieceRow.id.desc())).tuples().all()
+            times = select(SittingRow.piece_id, func.sum(SittingRow.seconds)).group_by(
+                SittingRow.piece_id)
+            if len(rows) == 1:
+                times = times.where(SittingRow.piece_id == rows[0][0].id)
+            spent = dict(session.execute(times).tuples().all())
             return [PieceFacts(r.id, r.title, r.planned_minutes, spent.get(r.id, 0.0), r.step,
-                               r.revision, r.demo is not None) for r in rows]
+                               r.revision, r.demo is not None, r.due, r.occasion, tuple(r.tags),
+                               r.away, cast_state(r.state), r.changed.replace(tzinfo=UTC), name)
+                    for r, name in rows]
 
     def get(self, piece_id: int) -> StoredPiece:
         """A piece with its recipe at the place in the history that is shown."""
@@ -215,13 +236,11 @@ class PieceRepository:
                     HistoryRow.position <= row.position).order_by(HistoryRow.position)).all()
             return self._state(session, piece_id, 0), tuple(map(_EDIT.validate_python, edits))
 
-    def rename(self, piece_id: int, title: str | None,
-               planned_minutes: float | None) -> StoredPiece:
-        """Change title or planned minutes; these are about the piece, not part of its recipe."""
+    def rename(self, piece_id: int, title: str) -> StoredPiece:
+        """Change the title, which is about the piece, not part of its recipe."""
         with self._sessions.begin() as session:
             row = _row(session, piece_id)
-            row.title = title or row.title
-            row.planned_minutes = planned_minutes or row.planned_minutes
+            row.title = title
             return self._piece(session, row)
 
     def remove(self, piece_id: int) -> None:
@@ -268,13 +287,10 @@ class PieceRepository:
         with self._sessions.begin() as session:
             session.execute(delete(PieceRow).where(PieceRow.demo.is_not(None)))
 
-    def record(self, piece_id: int, step: str, seconds: float,
-               most: float = _MOST_SECONDS) -> None:
-        """Add work on a step; remembers the furthest step reached."""
-        with self._sessions.begin() as session:
-            row = _row(session, piece_id)
-            session.add(SittingRow(piece_id=piece_id, step=step, seconds=min(seconds, most)))
-            row.step = max(row.step, step, key=STEPS.index)
+    def titles(self) -> dict[int, str]:
+        """Titles by id."""
+        with self._sessions() as session:
+            return dict(session.execute(select(PieceRow.id, PieceRow.title)).tuples().all())
 
     def _state(self, session: Session, piece_id: int, position: int) -> Recipe:
         """The recipe at a place in the history."""
@@ -317,6 +333,11 @@ class PieceRepository:
     def _touch(row: PieceRow) -> None:
         row.revision += 1
         row.changed = now()
+
+
+def cast_state(stored: str) -> PieceState:
+    """A state as it is stored; one that a newer version knows is none."""
+    return stored if stored in get_args(PieceState) else "in work"  # type: ignore[return-value]
 
 
 def _row(session: Session, piece_id: int) -> PieceRow:

@@ -22,7 +22,9 @@ from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
 from wardrobe.core.shades.illumination import LIGHTS
 from wardrobe.core.shades.steps import SPANS, TWO_COLOURS
-from wardrobe.core.timing.plan import STEPS, plan_steps
+from wardrobe.core.timing.body import ADVICE, CAUTION
+from wardrobe.core.timing.pace import OMISSIONS
+from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.checks import CHECKS, QUESTIONS
 from wardrobe.recipe.document.name_sets import NAME_SETS
 from wardrobe.server.deliveries import DELIVERABLES
@@ -45,7 +47,8 @@ router = APIRouter(prefix="/api", tags=["meta"])
 def get_meta(studio: StudioDep) -> Meta:
     """Tables that the screens show."""
     return Meta(
-        version=__version__, steps=list(STEPS), step_shares=plan_steps(1.0),
+        version=__version__, steps=list(STEPS), omissions=list(OMISSIONS.values()),
+        advice=list(ADVICE.values()), caution=CAUTION,
         materials=list(MATERIALS.values()), intakes=list(INTAKES.values()),
         starters=list(STARTERS), motifs=list(MOTIFS), name_sets=NAME_SETS,
         operators=[OperatorInfo(key=o.key, label=o.label, settings=o.settings)

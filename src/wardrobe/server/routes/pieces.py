@@ -36,7 +36,6 @@ from wardrobe.server.schemas.pieces import (
     PieceCard,
     PieceChange,
     TravelRequest,
-    WorkReport,
 )
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
@@ -98,9 +97,8 @@ def get_piece(studio: StudioDep, piece_id: PathId) -> Piece:
 
 @router.patch("/{piece_id}")
 def change_piece(studio: StudioDep, piece_id: PathId, change: PieceChange) -> Piece:
-    """Change title or plan."""
-    renamed = studio.pieces.rename(piece_id, change.title, change.planned_minutes)
-    return Piece.of(renamed, studio.deriver)
+    """Change the title."""
+    return Piece.of(studio.pieces.rename(piece_id, change.title), studio.deriver)
 
 
 @router.delete("/{piece_id}", status_code=204)
@@ -199,9 +197,3 @@ def get_reference_picture(studio: StudioDep, piece_id: PathId, number: PathId, h
     """A reference, no larger than ``edge`` along its longer edge."""
     picture = studio.reference(piece_id, number).picture
     return held.png(lambda: studio.shrunk(picture, edge), picture.asset, edge)
-
-
-@router.post("/{piece_id}/work", status_code=204)
-def report_work(studio: StudioDep, piece_id: PathId, report: WorkReport) -> None:
-    """Record work on a step."""
-    studio.pieces.record(piece_id, report.step, report.seconds)

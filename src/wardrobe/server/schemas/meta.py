@@ -7,6 +7,8 @@ from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.intake import Intake
 from wardrobe.core.setting import Setting
 from wardrobe.core.shades.steps import Span
+from wardrobe.core.timing.body import Advice
+from wardrobe.core.timing.pace import Omission
 from wardrobe.recipe.checks.finding import Limit
 from wardrobe.recipe.document.name_sets import NamedParts
 from wardrobe.server.schemas.delivery import FormatInfo
@@ -89,7 +91,9 @@ class Meta(BaseModel):
     name_sets: dict[str, NamedParts]
     shade_share: float
     steps: list[str]
-    step_shares: dict[str, float]
+    omissions: list[Omission]
+    advice: list[Advice]
+    caution: str
     formats: list[FormatInfo]
     modes: list[str]
     schemes: list[SchemeInfo]

@@ -1,5 +1,7 @@
 """Pieces, edits and jobs."""
 
+from dataclasses import asdict
+from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -7,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import PartId, Point, Title
 from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.events import PieceState
 from wardrobe.recipe.reports.corrected import CorrectedDrawing
 from wardrobe.recipe.reports.gestures import Gesture
 from wardrobe.recipe.reports.keys import report_keys
@@ -31,13 +34,19 @@ class PieceCard(BaseModel):
     step: str
     revision: int
     demo: bool
+    due: date | None
+    occasion: str
+    tags: tuple[str, ...]
+    away: bool
+    state: PieceState
+    changed: datetime
+    character: str | None
 
     @classmethod
     def of(cls, facts: PieceFacts) -> "PieceCard":
         """What the store says of a piece."""
-        return cls(id=facts.id, title=facts.title, planned_minutes=facts.planned_minutes,
-                   spent_minutes=facts.spent / 60, step=facts.step, revision=facts.revision,
-                   demo=facts.demo)
+        return cls(spent_minutes=facts.spent / 60,
+                   **{k: v for k, v in asdict(facts).items() if k != "spent"})
 
 
 class Rests(BaseModel):
@@ -105,10 +114,9 @@ class KeptReference(BaseModel):
 
 
 class PieceChange(BaseModel):
-    """A new title or plan."""
+    """A new title."""
 
-    title: Title | None = None
-    planned_minutes: Minutes | None = None
+    title: Title
 
 
 class EditRequest(BaseModel):
@@ -131,13 +139,6 @@ class TravelRequest(BaseModel):
     """Undo or redo, and the revision that its author saw."""
 
     seen: Revision
-
-
-class WorkReport(BaseModel):
-    """Seconds of work on a step."""
-
-    step: StepName
-    seconds: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)]
 
 
 class JobState(BaseModel):
