@@ -54,7 +54,7 @@ def test_a_plan_is_kept_told_on_home_and_costs_no_picture(client: TestClient) ->
     assert (home["planned_minutes"], home["due"], home["occasion"]) == (
         10, "2027-03-01", "Harbour fair")
     for event in ({"kind": "verdict", "verdict": "approved", "about": "colours"},
-                  {"kind": "filing", "tags": ["fair"], "away": False}, {"kind": "closing"}):
+                  {"kind": "filing", "tags": ["fair"], "away": False}, {"kind": "completion"}):
         assert note(client, piece, **event).status_code == 201
     assert [client.get(f"{url}/picture?{view}").headers["etag"],
             client.get(f"{url}/sheet").headers["etag"]] == tags
@@ -181,8 +181,8 @@ def test_deliveries_are_noted_and_what_was_sent_names_them(client: TestClient) -
     note(client, piece, kind="verdict", verdict="changes wanted", text="warmer")
     assert card(client, piece)["state"] == "changes asked"
     assert client.get("/api/today?minutes=600").json()["fits"] == [piece["id"]]
-    note(client, piece, kind="closing")
-    note(client, piece, kind="closing", done=False)
+    note(client, piece, kind="completion")
+    note(client, piece, kind="completion", done=False)
     assert card(client, piece)["state"] == "changes asked"
 
 
@@ -242,7 +242,7 @@ def test_what_leaves_is_read_by_others(client: TestClient) -> None:
     assert "1 h 30 min in all" in text and "2026-03-02" in text
     empty = client.get("/api/timesheet?month=2020-01")
     assert "No time was noted" in PdfReader(io.BytesIO(empty.content)).pages[0].extract_text()
-    note(client, piece, kind="closing")
+    note(client, piece, kind="completion")
     assert "VEVENT" not in client.get("/api/calendar.ics").text
 
 
@@ -271,7 +271,7 @@ def test_estimates_rest_on_what_is_done(client: TestClient) -> None:
     for piece, minutes in zip(pieces[1:], (20, 22, 25, 21, 24), strict=True):
         client.post(f"/api/pieces/{piece['id']}/sittings",
                     json={"step": "parts", "minutes": minutes})
-        note(client, piece, kind="closing")
+        note(client, piece, kind="completion")
     found = client.get(url).json()
     assert found["rests_on"] == "pieces" and found["count"] == 5
     assert 18 < found["total"]["low"] < found["total"]["likely"] < found["total"]["high"] < 28

@@ -20,14 +20,15 @@ from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
+from wardrobe.core.formats.video import Film, write_film
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
 from wardrobe.recipe.document.look import PIECE
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.edits import dressed
+from wardrobe.recipe.edits import Edit, dressed
 from wardrobe.recipe.edits.target import look_of
-from wardrobe.recipe.events import Delivery, Happened, last_verdict, remarks
+from wardrobe.recipe.events import Delivered, Happened, last_verdict, remarks
 from wardrobe.recipe.exchange.archive import (
     ArchivedCharacter,
     ArchivedSitting,
@@ -37,18 +38,20 @@ from wardrobe.recipe.exchange.archive import (
 from wardrobe.recipe.exchange.files import replacing
 from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf
 from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
+from wardrobe.recipe.exchange.handout.lesson import lesson_pages
 from wardrobe.recipe.exchange.handout.outlines import outlines_svg
 from wardrobe.recipe.exchange.handout.process import (
     process_animation,
     process_pictures,
     process_strip,
 )
+from wardrobe.recipe.exchange.handout.replay import ReplayWish, replay
 from wardrobe.recipe.exchange.handout.review_sheet import review_pages
 from wardrobe.recipe.reports.looks import FIRST_NAME, report_looks
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.views import without_ground
 from wardrobe.server.jobs import Job
-from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format
+from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format, ReplayLayout
 from wardrobe.server.studio import Studio, file_name
 
 Byte = NDArray[np.uint8]
@@ -57,6 +60,7 @@ log = structlog.get_logger()
 
 _SHEET_DPI = 200
 _PROCESS_EDGE = 1200
+_REPLAY_EDGE = 1080
 _STACK_BYTES_PER_PIXEL, _FLAT_BYTES_PER_PIXEL = 60, 17
 
 
@@ -78,6 +82,8 @@ class Order:
         What was said of it.
     then : callable
         The piece after so many changes.
+    history : callable
+        What it began with, and all changes.
     """
 
     deriver: Deriver
@@ -88,6 +94,7 @@ class Order:
     original: Callable[[], bytes]
     events: tuple[Happened, ...] = ()
     then: Callable[[int], Recipe] | None = None
+    history: Callable[[], tuple[Recipe, tuple[Edit, ...]]] | None = None
 
     @property
     def dpi(self) -> int:
@@ -240,6 +247,27 @@ def _review(path: Path, order: Order) -> None:
     path.write_bytes(pages_to_pdf(pages, f"{order.title}, review"))
 
 
+def _lesson(path: Path, order: Order) -> None:
+    order.report(0.05, "Drawing pass by pass")
+    pages = lesson_pages(order.deriver, order.recipe, order.title,
+                         lambda share: order.report(0.05 + 0.85 * share))
+    order.report(0.9, "Writing the file")
+    path.write_bytes(pages_to_pdf(pages, f"{order.title}, pass by pass"))
+
+
+def _replay(form: Film) -> Callable[[Path, Order], None]:
+    def write(path: Path, order: Order) -> None:
+        wanted = order.request.replay or ReplayLayout()
+        wish = ReplayWish(wanted.seconds, wanted.fps, order.request.long_edge or _REPLAY_EDGE,
+                          wanted.hold, wanted.captions)
+        order.report(0.02, "Reading the history")
+        first, edits = order.history() if order.history else (order.recipe, ())
+        order.report(0.05, "Drawing it again, change by change")
+        write_film(path, form, replay(order.deriver, first, edits, wish,
+                                      lambda share: order.report(0.05 + 0.93 * share)), wish.fps)
+    return write
+
+
 DELIVERABLES: dict[Format, Deliverable] = {
     "ora": Deliverable("OpenRaster", "Every layer, named and clipped, with modes and opacities.",
                        "layered", "ora", "image/openraster", _openraster),
@@ -274,6 +302,17 @@ DELIVERABLES: dict[Format, Deliverable] = {
     "review pdf": Deliverable("Review, PDF", "The picture with what was said of it, each remark "
                               "then and now.", "beside", "pdf", "application/pdf", _review,
                               ending="review"),
+    "lesson pdf": Deliverable("Pass by pass, PDF", "Every pass as it is laid on, with why: to "
+                              "teach from.", "beside", "pdf", "application/pdf", _lesson,
+                              ending="pass-by-pass"),
+    "replay mp4": Deliverable("Replay, MP4", "The piece from its first change to its last, as a "
+                              "film.", "replay", "mp4", "video/mp4", _replay("mp4"),
+                              ("long_edge", "replay"), "replay"),
+    "replay webm": Deliverable("Replay, WebM", "The same in an open format.", "replay", "webm",
+                               "video/webm", _replay("webm"), ("long_edge", "replay"), "replay"),
+    "replay webp": Deliverable("Replay, animated WebP", "The same as a picture that moves.",
+                               "replay", "webp", "image/webp", _replay("webp"),
+                               ("long_edge", "replay"), "replay"),
     "process strip": Deliverable("Stages, side by side", "Lines, flats, shade, light, finish in "
                                  "one PNG.", "beside", "png", "image/png", _process("strip"),
                                  ("long_edge",), "stages"),
@@ -290,7 +329,8 @@ def deliver_piece(studio: Studio, job: Job, piece_id: int, request: DeliveryRequ
     original = piece.recipe.source.original
     order = Order(studio.deriver, piece.recipe, piece.title, request, job.report,
                   lambda: studio.assets.get(original) if original else b"",
-                  tuple(studio.events.of(piece_id)), partial(studio.pieces.recipe_after, piece_id))
+                  tuple(studio.events.of(piece_id)), partial(studio.pieces.recipe_after, piece_id),
+                  partial(studio.pieces.history, piece_id))
     if request.format == "archive":
         suffix, ending = "zip", "archive"
         write: Callable[[Path, Order], None] = _archive(studio, piece_id)
@@ -317,7 +357,7 @@ def _note_delivery(studio: Studio, job: Job, piece_id: int, request: DeliveryReq
     with path.open("rb") as file:
         digest = hashlib.file_digest(file, "sha256").hexdigest()
     try:
-        studio.note(piece_id, Delivery(
+        studio.note(piece_id, Delivered(
             format=request.format, name=job.file_name or path.name, size=path.stat().st_size,
             digest=digest, looks=tuple(request.looks), changes=changes))
     except WardrobeError as error:  # the record is full, or the piece gone: the file is there

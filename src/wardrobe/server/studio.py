@@ -39,13 +39,13 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.events import (
-    Closing,
+    Completion,
+    DrawingTraits,
     Event,
     EventRefusedError,
     Filing,
     Happened,
     Reference,
-    Traits,
     references,
 )
 from wardrobe.recipe.events.planning import MOST_TAGS
@@ -219,9 +219,9 @@ class Studio:
         if isinstance(event, Reference) and event.picture.asset not in self.assets:
             raise EventRefusedError("The picture is not there; choose it again.")
         recipe = self.pieces.recipe(piece_id)
-        if isinstance(event, Closing) and event.done:
+        if isinstance(event, Completion) and event.done:
             traits = traits_of_drawing(self.deriver, recipe)
-            event = event.model_copy(update={"traits": Traits(**asdict(traits))})
+            event = event.model_copy(update={"traits": DrawingTraits(**asdict(traits))})
         return self.events.add(piece_id, event, recipe)
 
     def file_many(self, filing: FileMany) -> None:
@@ -236,7 +236,7 @@ class Studio:
             if (tuple(tags), away) != (facts.tags, facts.away):
                 self.note(facts.id, Filing(tags=tuple(tags[:MOST_TAGS]), away=away))
             if filing.done is not None and filing.done != (facts.state == "done"):
-                self.note(facts.id, Closing(done=filing.done))
+                self.note(facts.id, Completion(done=filing.done))
 
     def references(self, piece_id: int) -> list[KeptReference]:
         """The pictures that are kept beside a piece, those of its own first."""

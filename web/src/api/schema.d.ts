@@ -2793,6 +2793,11 @@ export interface components {
             spent: {
                 [key: string]: number;
             };
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in work" | "sent" | "rough approved" | "colours approved" | "approved" | "changes asked" | "done";
         };
         /**
          * CloseGaps
@@ -2800,12 +2805,28 @@ export interface components {
          */
         CloseGaps: {
             /** Closings */
-            closings: components["schemas"]["wardrobe__recipe__document__model__Closing"][];
+            closings: components["schemas"]["Closing"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "close_gaps";
+        };
+        /**
+         * Closing
+         * @description A line that bounds areas: across a gap, or drawn by hand. Printed only if inked.
+         */
+        Closing: {
+            /**
+             * Inked
+             * @default false
+             */
+            inked: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * ColourBlack
@@ -2922,6 +2943,23 @@ export interface components {
             silhouette: number;
             /** Specks */
             specks: number;
+        };
+        /**
+         * Completion
+         * @description The piece is done, or is not after all; with what it was like, for later estimates.
+         */
+        Completion: {
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "completion";
+            traits?: components["schemas"]["DrawingTraits"] | null;
         };
         /**
          * Contact
@@ -3064,13 +3102,115 @@ export interface components {
             today: string;
         };
         /**
+         * Delivered
+         * @description A file was written.
+         *
+         *     Attributes
+         *     ----------
+         *     format : str
+         *     name : str
+         *     size : int
+         *         Bytes.
+         *     digest : str
+         *         SHA-256 of its bytes: whether a file is this one can always be told.
+         *     looks : tuple of str
+         *         Ids of the looks in it.
+         *     changes : int
+         *         How many changes the piece had then.
+         */
+        Delivered: {
+            /**
+             * Changes
+             * @default 0
+             */
+            changes: number;
+            /** Digest */
+            digest: string;
+            /** Format */
+            format: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "delivered";
+            /**
+             * Looks
+             * @default []
+             */
+            looks: string[];
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * Delivery
+         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.plan.Layout`.
+         *
+         *     Attributes
+         *     ----------
+         *     arrangement, clipping : str
+         *     names : str
+         *         Pattern of layer names.
+         *     numbered, empties : bool
+         *     lines : str
+         *     extras : tuple of ExtraLayer
+         *     dpi : int
+         *         Resolution that files say they have, px per inch.
+         */
+        Delivery: {
+            /**
+             * Arrangement
+             * @default by part
+             * @enum {string}
+             */
+            arrangement: "by part" | "by pass" | "whole figure";
+            /**
+             * Clipping
+             * @default limited
+             * @enum {string}
+             */
+            clipping: "limited" | "masked";
+            /**
+             * Dpi
+             * @default 300
+             */
+            dpi: number;
+            /**
+             * Empties
+             * @default false
+             */
+            empties: boolean;
+            /**
+             * Extras
+             * @default []
+             */
+            extras: components["schemas"]["ExtraLayer"][];
+            /**
+             * Lines
+             * @default one layer
+             * @enum {string}
+             */
+            lines: "one layer" | "by part";
+            /**
+             * Names
+             * @default {part} / {pass}
+             */
+            names: string;
+            /**
+             * Numbered
+             * @default false
+             */
+            numbered: boolean;
+        };
+        /**
          * DeliveryRequest
          * @description What to deliver.
          *
          *     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
-         *     the piece itself. ``sheet`` lays a contact sheet out. ``long_edge`` scales a flat picture;
-         *     ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that of a WebP that
-         *     may lose something.
+         *     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay. ``long_edge`` scales
+         *     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
+         *     of a WebP that may lose something.
          */
         DeliveryRequest: {
             /**
@@ -3082,7 +3222,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "archive";
+            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Long Edge */
             long_edge?: number | null;
             /**
@@ -3092,6 +3232,7 @@ export interface components {
             looks: ("piece" | string)[];
             /** Quality */
             quality?: number | null;
+            replay?: components["schemas"]["ReplayLayout"] | null;
             sheet?: components["schemas"]["ContactSheet"] | null;
         };
         /**
@@ -3247,6 +3388,20 @@ export interface components {
              * @default
              */
             remark: string;
+        };
+        /**
+         * DrawingTraits
+         * @description What of a drawing tells how long it takes.
+         */
+        DrawingTraits: {
+            /** Areas */
+            areas: number;
+            /** Gaps */
+            gaps: number;
+            /** Hair */
+            hair: number;
+            /** Parts */
+            parts: number;
         };
         /**
          * EditRequest
@@ -3813,7 +3968,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "archive";
+            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Label */
             label: string;
             /** Options */
@@ -4097,7 +4252,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["wardrobe__recipe__events__rounds__Delivery"] | components["schemas"]["Sent"] | components["schemas"]["wardrobe__recipe__events__rounds__Closing"];
+            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["Delivered"] | components["schemas"]["Sent"] | components["schemas"]["Completion"];
             /** Number */
             number: number;
         };
@@ -6657,7 +6812,7 @@ export interface components {
              * Closings
              * @default []
              */
-            closings: components["schemas"]["wardrobe__recipe__document__model__Closing"][];
+            closings: components["schemas"]["Closing"][];
             /**
              * Coloured Blacks
              * @default []
@@ -6678,7 +6833,7 @@ export interface components {
              *       "numbered": false
              *     }
              */
-            delivery: components["schemas"]["wardrobe__recipe__document__delivery__Delivery"];
+            delivery: components["schemas"]["Delivery"];
             details?: components["schemas"]["PlacedPicture"] | null;
             /**
              * Fill
@@ -7135,6 +7290,32 @@ export interface components {
             proposed: boolean;
         };
         /**
+         * ReplayLayout
+         * @description How a replay is cut: seconds without what is held, and seconds that each stage is held.
+         */
+        ReplayLayout: {
+            /**
+             * Captions
+             * @default true
+             */
+            captions: boolean;
+            /**
+             * Fps
+             * @default 24
+             */
+            fps: number;
+            /**
+             * Hold
+             * @default 1
+             */
+            hold: number;
+            /**
+             * Seconds
+             * @default 20
+             */
+            seconds: number;
+        };
+        /**
          * Resolution
          * @description A remark is settled, or is not after all.
          */
@@ -7382,7 +7563,7 @@ export interface components {
          * @description Choose the stack's arrangement, names and extra layers.
          */
         SetDelivery: {
-            delivery: components["schemas"]["wardrobe__recipe__document__delivery__Delivery"];
+            delivery: components["schemas"]["Delivery"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8190,7 +8371,7 @@ export interface components {
          * @description A template: an arrangement, and the passes with their modes and opacities.
          */
         StackTemplate: {
-            delivery: components["schemas"]["wardrobe__recipe__document__delivery__Delivery"];
+            delivery: components["schemas"]["Delivery"];
             /** Id */
             id: number;
             /** Name */
@@ -8370,20 +8551,6 @@ export interface components {
              * @default []
              */
             widths: number[];
-        };
-        /**
-         * Traits
-         * @description What of a drawing tells how long it takes.
-         */
-        Traits: {
-            /** Areas */
-            areas: number;
-            /** Gaps */
-            gaps: number;
-            /** Hair */
-            hair: number;
-            /** Parts */
-            parts: number;
         };
         /**
          * TravelRequest
@@ -8607,141 +8774,6 @@ export interface components {
             /** Missing */
             missing: string[];
             piece: components["schemas"]["Piece"];
-        };
-        /**
-         * Delivery
-         * @description What is chosen about the stack; the fields of :class:`~wardrobe.core.stack.plan.Layout`.
-         *
-         *     Attributes
-         *     ----------
-         *     arrangement, clipping : str
-         *     names : str
-         *         Pattern of layer names.
-         *     numbered, empties : bool
-         *     lines : str
-         *     extras : tuple of ExtraLayer
-         *     dpi : int
-         *         Resolution that files say they have, px per inch.
-         */
-        wardrobe__recipe__document__delivery__Delivery: {
-            /**
-             * Arrangement
-             * @default by part
-             * @enum {string}
-             */
-            arrangement: "by part" | "by pass" | "whole figure";
-            /**
-             * Clipping
-             * @default limited
-             * @enum {string}
-             */
-            clipping: "limited" | "masked";
-            /**
-             * Dpi
-             * @default 300
-             */
-            dpi: number;
-            /**
-             * Empties
-             * @default false
-             */
-            empties: boolean;
-            /**
-             * Extras
-             * @default []
-             */
-            extras: components["schemas"]["ExtraLayer"][];
-            /**
-             * Lines
-             * @default one layer
-             * @enum {string}
-             */
-            lines: "one layer" | "by part";
-            /**
-             * Names
-             * @default {part} / {pass}
-             */
-            names: string;
-            /**
-             * Numbered
-             * @default false
-             */
-            numbered: boolean;
-        };
-        /**
-         * Closing
-         * @description A line that bounds areas: across a gap, or drawn by hand. Printed only if inked.
-         */
-        wardrobe__recipe__document__model__Closing: {
-            /**
-             * Inked
-             * @default false
-             */
-            inked: boolean;
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-        };
-        /**
-         * Closing
-         * @description The piece is done, or is not after all; with what it was like, for later estimates.
-         */
-        wardrobe__recipe__events__rounds__Closing: {
-            /**
-             * Done
-             * @default true
-             */
-            done: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "closing";
-            traits?: components["schemas"]["Traits"] | null;
-        };
-        /**
-         * Delivery
-         * @description A file was written.
-         *
-         *     Attributes
-         *     ----------
-         *     format : str
-         *     name : str
-         *     size : int
-         *         Bytes.
-         *     digest : str
-         *         SHA-256 of its bytes: whether a file is this one can always be told.
-         *     looks : tuple of str
-         *         Ids of the looks in it.
-         *     changes : int
-         *         How many changes the piece had then.
-         */
-        wardrobe__recipe__events__rounds__Delivery: {
-            /**
-             * Changes
-             * @default 0
-             */
-            changes: number;
-            /** Digest */
-            digest: string;
-            /** Format */
-            format: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "delivery";
-            /**
-             * Looks
-             * @default []
-             */
-            looks: string[];
-            /** Name */
-            name: string;
-            /** Size */
-            size: number;
         };
     };
     responses: {
@@ -10898,7 +10930,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["wardrobe__recipe__events__rounds__Delivery"] | components["schemas"]["Sent"] | components["schemas"]["wardrobe__recipe__events__rounds__Closing"];
+                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["Delivered"] | components["schemas"]["Sent"] | components["schemas"]["Completion"];
             };
         };
         responses: {

@@ -15,7 +15,9 @@ import { LostPage } from "./LostPage";
 import { StepBoundary } from "./StepBoundary";
 import { fetchSteps, STEPS } from "./steps";
 import { Tape } from "./Tape";
-import { useWorkClock } from "./useWorkClock";
+import { LargeClock } from "../clock/LargeClock";
+import { toggleLarge, togglePause } from "../clock/state";
+import { useWorkClock } from "../clock/useWorkClock";
 
 const IDLE_MS = 1500;
 
@@ -41,6 +43,8 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
   useKeys(PIECE.undo, changes.undo);
   useKeys(PIECE.redo, changes.redo);
   useKeys(PIECE.references, toggle);
+  useKeys(PIECE.large, toggleLarge);
+  useKeys(PIECE.pause, togglePause);
   useKeys(PIECE.help, () => setHelp(true));
   useKeys(PIECE.step, (key) => {
     const next = STEPS[PIECE.step.on.indexOf(key)];
@@ -55,6 +59,7 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
       <title>{`${piece.title} · Wardrobe`}</title>
       <Tape piece={piece} step={step} />
+      <LargeClock piece={piece} step={step} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
         {beside && <References piece={piece} onClose={toggle} />}
         {Screen && label && <StepBoundary key={step} label={label}><Screen piece={piece} /></StepBoundary>}

@@ -8,5 +8,7 @@ export const PIECE = bindings("Everywhere", {
   undo: ["Ctrl+Z", "Undo"],
   redo: [["Ctrl+Shift+Z", "Ctrl+Y"], "Redo"],
   references: ["i", "References beside the canvas"],
+  large: ["Shift+C", "The large clock"],
+  pause: ["Shift+P", "Stop the clock, or let it run"],
   help: ["?", "This list"],
 });

@@ -90,6 +90,18 @@ def fitted(item: Text) -> str:
     return f"{text.rstrip()}…"
 
 
+def broken(text: str, width: float, size: float) -> list[str]:
+    """A text in lines that fit a width, points; a word that is longer has one of its own."""
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and text_width(longer, size) <= width:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return lines
+
+
 def pages_to_pdf(pages: Sequence[Page], title: str) -> bytes:
     """A PDF; equal pages give equal bytes."""
     for face in _FACES.values():

@@ -95,6 +95,8 @@ class Pass:
     words : tuple of str
         What artists call it in the names of layers, beside the words for shade and light at
         large (common practice, no published source).
+    why : str
+        What it is for, to learn from.
     """
 
     key: str
@@ -109,6 +111,7 @@ class Pass:
     span: Span | None = None
     dark: bool = False
     words: tuple[str, ...] = ()
+    why: str = ""
 
     @property
     def alone(self) -> bool:
@@ -130,32 +133,47 @@ PASSES: dict[str, Pass] = {
     p.key: p
     for p in (
         Pass("gradient", "Gradient", ramp(0.98), soft=True,
-             rules=_outer("soft shade", "half light", "low light", *_DARK, turn=8)),
+             rules=_outer("soft shade", "half light", "low light", *_DARK, turn=8),
+             why="A slow change of value over the whole form, before anything has an edge."),
         Pass("soft shade", "Soft shade", ramp(0.66), ("gradient",), soft=True,
-             rules=_outer("half light", "low light", *_DARK, turn=7)),
+             rules=_outer("half light", "low light", *_DARK, turn=7),
+             why="Large and soft: where the form turns away, without saying yet where light ends."),
         Pass("half light", "Half light", tone(0.58), ("gradient", "soft shade"),
-             rules=_outer("low light", *_DARK, turn=6)),
+             rules=_outer("low light", *_DARK, turn=6),
+             why="The first tone down from full light: the second face of a block."),
         Pass("low light", "Low light", tone(0.47), ("gradient", "soft shade", "half light"),
-             rules=_outer(*_DARK, turn=5)),
+             rules=_outer(*_DARK, turn=5),
+             why="Darker than half light and not yet shade; it makes the turn rounder."),
         Pass("shade", "Shade", tone(SHADE_SHARE),
              ("gradient", "soft shade", "half light", "low light"),
-             span=Span(13.5, 7.0, 21.0), dark=True),
+             span=Span(13.5, 7.0, 21.0), dark=True,
+             why="Where the light does not reach. One hard edge, simple shapes: it "
+                 "says where the light is."),
         Pass("deep shade", "Deep shade", deep(0.13),
              ("gradient", "soft shade", "half light", "low light", "shade"),
              rules=(Rule("within", ("shade",), 1), Rule("without", ("bounce",), 9)),
-             span=Span(24.0, 12.5, 40.5), dark=True, words=("deep", "second", "occlusion", "core")),
+             span=Span(24.0, 12.5, 40.5), dark=True, words=("deep", "second", "occlusion", "core"),
+             why="A smaller, darker shape inside the shade, where even the "
+                 "surroundings give no light."),
         Pass("bounce", "Bounce", bounced(SHADE_SHARE),
              ("gradient", "soft shade", "half light", "low light", "shade"), takes_along=False,
              rules=(Rule("within", (*_DARK, "nothing"), 2),), lamp="bounce",
-             words=("bounce", "bounced", "reflected")),
+             words=("bounce", "bounced", "reflected"),
+             why="Light that comes back from the ground or a wall and lifts the far "
+                 "side of the shade."),
         Pass("light", "Light", highlight("light", 3.0), lit=True,
-             rules=(Rule("without", _DARK, 3),), span=Span(11.5, 7.0, 18.5)),
+             rules=(Rule("without", _DARK, 3),), span=Span(11.5, 7.0, 18.5),
+             why="Where the form faces the light most. As large as the material "
+                 "allows, and no larger."),
         Pass("glint", "Glint", highlight("glint", 1.5), ("light",), lit=True,
              rules=(Rule("within", ("light", "not shade", "not deep shade"), 4),),
-             words=("glint", "glints", "sparkle")),
+             words=("glint", "glints", "sparkle"),
+             why="The sharpest reflection. Few and small, or the eye has nowhere to rest."),
         Pass("rim", "Rim", rim(3.0), rules=(Rule("alone"),), lamp="rim",
-             words=("rim", "edge")),
-        Pass("ground", "Ground shadow", None, lamp="ground"),
+             words=("rim", "edge"),
+             why="A second light from behind along one edge; it parts the figure from the ground."),
+        Pass("ground", "Ground shadow", None, lamp="ground",
+             why="The figure's shadow on what it stands on: without it, it floats."),
     )
 }
 GROUND = "ground"  # lies on the background, not on parts

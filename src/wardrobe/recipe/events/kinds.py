@@ -21,12 +21,12 @@ from wardrobe.recipe.events.limits import (
 )
 from wardrobe.recipe.events.planning import MOST_MINUTES, Filing, Plan
 from wardrobe.recipe.events.review import Remark, Resolution, Verdict, remarks
-from wardrobe.recipe.events.rounds import Closing, Delivery, Sent, deliveries
+from wardrobe.recipe.events.rounds import Completion, Delivered, Sent, deliveries
 from wardrobe.recipe.events.shown import shown_of
 
 Event = Annotated[Answer | Withdrawal | Dismissal | Reopening | Reference | ReferenceNote
-                  | ReferenceGone | Remark | Resolution | Verdict | Plan | Filing | Delivery
-                  | Sent | Closing, Field(discriminator="kind")]
+                  | ReferenceGone | Remark | Resolution | Verdict | Plan | Filing | Delivered
+                  | Sent | Completion, Field(discriminator="kind")]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 
 
@@ -85,7 +85,7 @@ def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
         if missing:
             raise EventRefusedError(f"File {min(missing)} is none that was delivered.")
         return event
-    if isinstance(event, Filing | Delivery | Closing):
+    if isinstance(event, Filing | Delivered | Completion):
         return event
     if isinstance(event, Resolution):
         if event.remark not in {r.number for r in remarks(before)}:

@@ -20,7 +20,7 @@ Number = Annotated[int, Field(ge=1, le=MOST_EVENTS)]
 Count = Annotated[int, Field(ge=0, le=10**9)]
 
 
-class Delivery(Frozen):
+class Delivered(Frozen):
     """A file was written.
 
     Attributes
@@ -37,7 +37,7 @@ class Delivery(Frozen):
         How many changes the piece had then.
     """
 
-    kind: Literal["delivery"] = "delivery"
+    kind: Literal["delivered"] = "delivered"
     format: Annotated[str, Field(max_length=40)]
     name: FileName
     size: Annotated[int, Field(ge=0, le=2**53)]
@@ -66,7 +66,7 @@ class Sent(Frozen):
     changes: Count = 0
 
 
-class Traits(Frozen):
+class DrawingTraits(Frozen):
     """What of a drawing tells how long it takes."""
 
     areas: Count
@@ -75,12 +75,12 @@ class Traits(Frozen):
     hair: Count
 
 
-class Closing(Frozen):
+class Completion(Frozen):
     """The piece is done, or is not after all; with what it was like, for later estimates."""
 
-    kind: Literal["closing"] = "closing"
+    kind: Literal["completion"] = "completion"
     done: bool = True
-    traits: Traits | None = None
+    traits: DrawingTraits | None = None
 
 
 _APPROVED: dict[str, PieceState] = {"rough": "rough approved", "colours": "colours approved",
@@ -101,17 +101,17 @@ def state_of(events: Iterable["Happened"]) -> PieceState:
         elif isinstance(event, Verdict) and event.look == PIECE:
             state = "changes asked" if event.verdict == "changes wanted" \
                 else _APPROVED[event.about]
-        elif isinstance(event, Closing) and event.done != (state == "done"):
+        elif isinstance(event, Completion) and event.done != (state == "done"):
             before, state = state, "done" if event.done else before
     return state
 
 
-def deliveries(events: Iterable["Happened"]) -> dict[int, Delivery]:
+def deliveries(events: Iterable["Happened"]) -> dict[int, Delivered]:
     """The files that were written, by number."""
-    return {h.number: h.event for h in events if isinstance(h.event, Delivery)}
+    return {h.number: h.event for h in events if isinstance(h.event, Delivered)}
 
 
-def traits_of(events: Iterable["Happened"]) -> Traits | None:
+def traits_of(events: Iterable["Happened"]) -> DrawingTraits | None:
     """What a finished piece was like; None if it is not finished."""
-    found = [h.event for h in events if isinstance(h.event, Closing)]
+    found = [h.event for h in events if isinstance(h.event, Completion)]
     return found[-1].traits if found and found[-1].done else None

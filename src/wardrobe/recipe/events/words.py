@@ -7,7 +7,7 @@ from wardrobe.recipe.events.kinds import Event
 from wardrobe.recipe.events.left import Dismissal, Reopening
 from wardrobe.recipe.events.planning import Filing, Plan
 from wardrobe.recipe.events.review import Remark, Resolution, Verdict
-from wardrobe.recipe.events.rounds import Closing, Delivery, Sent
+from wardrobe.recipe.events.rounds import Completion, Delivered, Sent
 
 
 def said_of(event: Event) -> str:  # one line a kind
@@ -20,7 +20,7 @@ def said_of(event: Event) -> str:  # one line a kind
         case Filing():
             tags = f"Filed under {', '.join(event.tags)}" if event.tags else "Filed without tags"
             return f"{tags}{', put away' if event.away else ''}"
-        case Delivery():
+        case Delivered():
             return f"Delivered {event.name}"
         case Sent():
             files = f", {len(event.files)} file{'s' if len(event.files) != 1 else ''}" \
@@ -30,7 +30,7 @@ def said_of(event: Event) -> str:  # one line a kind
             about = {"rough": "Rough", "colours": "Colours", "all": "Piece"}[event.about]
             return (f"{about}: {event.verdict}{f' by {event.by}' if event.by else ''}"
                     f"{_said(event.text)}")
-        case Closing():
+        case Completion():
             return "Done" if event.done else "Taken up again"
         case Remark():
             return f"Remark: {event.wish}{f' by {event.by}' if event.by else ''}" \

@@ -70,7 +70,8 @@ def _clock(studio: Studio, piece_id: int) -> ClockState:
     facts = studio.pieces.facts(piece_id)
     plan = plan_of(studio.events.of(piece_id, "plan"), facts.planned_minutes)
     spent = {step: s / 60 for step, s in studio.sittings.spent(piece_id).items()}
-    return ClockState(plan=plan, spent=spent, since_break=studio.timekeeper.since_break(),
+    return ClockState(plan=plan, state=facts.state, spent=spent,
+                      since_break=studio.timekeeper.since_break(),
                       pace=pace_of(plan.minutes, spent, facts.step, plan.leave_out))
 
 
@@ -116,7 +117,8 @@ def get_since(studio: StudioDep, piece_id: PathId, number: PathId) -> list[Since
     if not isinstance(found, Verdict):
         raise NotFoundError("There is no such verdict.")
     recipe = studio.pieces.recipe(piece_id)
-    return changed_since(found.shown, dressed(recipe, found.look)) if found.shown else []
+    worn = dressed(recipe, found.look)
+    return changed_since(found.shown, worn) if found.shown else []
 
 
 @router.get("/plans")

@@ -14,7 +14,7 @@ from wardrobe.server.schemas.pieces import Id
 Format = Literal[
     "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
     "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
-    "review pdf", "archive"]
+    "review pdf", "lesson pdf", "replay mp4", "replay webm", "replay webp", "archive"]
 
 
 class ContactSheet(BaseModel):
@@ -28,13 +28,22 @@ class ContactSheet(BaseModel):
     dpi: Annotated[int, Field(ge=36, le=600)] = 150
 
 
+class ReplayLayout(BaseModel):
+    """How a replay is cut: seconds without what is held, and seconds that each stage is held."""
+
+    seconds: Annotated[float, Field(ge=2, le=300, allow_inf_nan=False)] = 20
+    fps: Annotated[int, Field(ge=5, le=60)] = 24
+    hold: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = 1
+    captions: bool = True
+
+
 class DeliveryRequest(BaseModel):
     """What to deliver.
 
     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
-    the piece itself. ``sheet`` lays a contact sheet out. ``long_edge`` scales a flat picture;
-    ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that of a WebP that
-    may lose something.
+    the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay. ``long_edge`` scales
+    a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
+    of a WebP that may lose something.
     """
 
     format: Format
@@ -43,6 +52,7 @@ class DeliveryRequest(BaseModel):
     quality: Annotated[int, Field(ge=1, le=100)] | None = None
     looks: Annotated[tuple[Wearer, ...], Field(max_length=MAX_LOOKS + 1)] = ()
     sheet: ContactSheet | None = None
+    replay: ReplayLayout | None = None
 
 
 class FormatInfo(BaseModel):

@@ -10,7 +10,7 @@ from wardrobe.core.timing.clock import Doing
 from wardrobe.core.timing.pace import Pace
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.document.types import Title
-from wardrobe.recipe.events import Plan
+from wardrobe.recipe.events import PieceState, Plan
 from wardrobe.recipe.events.planning import Minutes, Step, Tag
 from wardrobe.server.db.sittings import SittingKind
 from wardrobe.server.schemas.pieces import Id, StepName
@@ -36,6 +36,7 @@ class ClockState(BaseModel):
     """
 
     plan: Plan
+    state: PieceState
     spent: dict[str, float]
     pace: Pace
     since_break: dict[str, float]

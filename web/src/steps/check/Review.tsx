@@ -71,8 +71,8 @@ export function Review({ piece, tabs }: SideProps) {
   useKeys(REVIEW.before, () => pick(-1));
   useKeys(REVIEW.after, () => pick(1));
   useKeys(REVIEW.settle, () => { const r = remarks.find((one) => one.number === here); if (r) settle(r); });
-  const say = (what: "approved" | "changes wanted") => void note({ kind: "verdict", verdict: what, look: "piece",
-    text: "", by, changes: piece.changes });
+  const say = (what: "approved" | "changes wanted") => void note({ kind: "verdict", verdict: what, about: "all",
+    look: "piece", text: "", by, changes: piece.changes });
   const sheet = async () => {
     setWriting(true);
     try {

@@ -20,7 +20,7 @@ import type { SideProps } from "../StepProps";
 type Request = Schemas["DeliveryRequest"];
 
 const GROUPS = { layered: "Layered, to work on", flat: "Flat, to show and print",
-  beside: "Beside the drawing" } as const;
+  beside: "Beside the drawing", replay: "How it was made, as a film" } as const;
 const INCH = 2.54;
 const ARCHIVE = { key: "archive", label: "Archive of the piece",
   hint: "Recipe, history, pictures and renders in one ZIP, to keep or to take to another machine.",
@@ -33,6 +33,9 @@ export function Files({ piece, tabs }: SideProps) {
   const [edge, setEdge] = useState("");
   const [clear, setClear] = useState(false);
   const [quality, setQuality] = useState("");
+  const [film, setFilm] = useState({ seconds: "20", hold: "1", captions: true });
+  const badFilm = !(Number(film.seconds) >= 2 && Number(film.seconds) <= 300 && film.hold.trim() !== ""
+    && Number(film.hold) >= 0 && Number(film.hold) <= 10);
   const badEdge = edge !== "" && !(Number(edge) >= 64 && Number(edge) <= 16_000);
   const badQuality = quality !== "" && !(Number(quality) >= 1 && Number(quality) <= 100);
 
@@ -42,6 +45,8 @@ export function Files({ piece, tabs }: SideProps) {
       long_edge: options.includes("long_edge") && edge ? Math.round(Number(edge)) : null,
       clear_ground: options.includes("clear_ground") && clear,
       quality: options.includes("quality") && quality ? Math.round(Number(quality)) : null,
+      ...(options.includes("replay") && { replay: { seconds: Number(film.seconds), fps: 24, hold: Number(film.hold),
+        captions: film.captions } }),
     };
     try {
       const done = await deliver(piece, request, setJob);
@@ -58,7 +63,8 @@ export function Files({ piece, tabs }: SideProps) {
       sx={{ display: "grid", gridTemplateColumns: "1fr auto", columnGap: 1.5, alignItems: "center", minHeight: 44,
         borderTop: 1, borderColor: "divider", py: 0.5 }}>
       <Box><b>{f.label}</b><Typography variant="body2">{f.hint}</Typography></Box>
-      <Button variant={f.key === "ora" ? "contained" : "outlined"} disabled={job !== null || badEdge || badQuality}
+      <Button variant={f.key === "ora" ? "contained" : "outlined"} disabled={job !== null || badEdge || badQuality
+        || (badFilm && f.options.includes("replay"))}
         aria-label={`Deliver ${f.label}`} onClick={() => void start(f.key, f.options)}>Deliver</Button>
     </Box>
   );
@@ -92,6 +98,19 @@ export function Files({ piece, tabs }: SideProps) {
                   slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
               <FormControlLabel control={<Checkbox checked={clear} onChange={(_, on) => setClear(on)} />}
                 label="Without ground" />
+            </Box>
+          )}
+          {group === "replay" && (
+            <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1, my: 1 }}>
+              <TextField label="Seconds" value={film.seconds} onChange={(e) => setFilm({ ...film,
+                seconds: e.target.value })} sx={{ width: 84 }} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+              <TextField label="Hold each stage, s" value={film.hold} onChange={(e) => setFilm({ ...film,
+                hold: e.target.value })} sx={{ width: 128 }} slotProps={{ htmlInput: { inputMode: "decimal" } }} />
+              <TextField label="Long edge, px" placeholder="1080" value={edge} error={badEdge}
+                onChange={(e) => setEdge(e.target.value)} sx={{ width: 112 }}
+                slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
+              <FormControlLabel control={<Checkbox checked={film.captions} onChange={(_, on) => setFilm({ ...film,
+                captions: on })} />} label="Captions" />
             </Box>
           )}
           <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>{formats.filter((f) => f.group ===

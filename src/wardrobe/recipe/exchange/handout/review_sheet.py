@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.formats.page import QUIET, Box, Item, Page, Picture, Text, text_width
+from wardrobe.core.formats.page import QUIET, Box, Item, Page, Picture, Text, broken
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import dressed
@@ -113,7 +113,7 @@ def _row(deriver: Deriver, recipe: Recipe, standing: Standing, number: int, then
     yield Text(left, top + 11, head, 10, True, width=width)
     by = f"{remark.by}, " if remark.by else ""
     yield Text(left, top + 24, f"{by}{standing.at:%Y-%m-%d}", 8, colour=QUIET, width=width)
-    for k, line in enumerate(_broken(remark.text, width)[:7]):
+    for k, line in enumerate(broken(remark.text, width, 9)[:7]):
         yield Text(left, top + 40 + 12 * k, line, 9, width=width)
     yield Box(_MARGIN, top + _SHOT + 18, _WIDTH - 2 * _MARGIN, 0.4, None)
 
@@ -137,15 +137,3 @@ def _around(points: Sequence[tuple[float, float]], size: tuple[int, int]) -> Vie
     edge = int(min(*size, max(_CROP * max(size), 1.3 * float((high - low).max()))))
     corner = np.clip((low + high) / 2 - edge / 2, 0, np.array(size) - edge).astype(int)
     return View(int(corner[0]), int(corner[1]), edge, edge, min(1.0, _SHOT_PX / edge))
-
-
-def _broken(text: str, width: float) -> list[str]:
-    """A text in lines of a width."""
-    lines = [""]
-    for word in text.split():
-        longer = f"{lines[-1]} {word}".strip()
-        if text_width(longer, 9) <= width or not lines[-1]:
-            lines[-1] = longer
-        else:
-            lines.append(word)
-    return lines if lines[0] else []
