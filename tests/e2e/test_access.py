@@ -163,7 +163,7 @@ def test_nothing_that_opens_is_out_of_reach(address: str, surround: str) -> None
         page.keyboard.press("F7")
         opened(button("^New layer$"), "menu")
         page.goto(address)
-        opened(button("^Edit title and plan of "))
+        opened(button("^Edit title, date and tags of "))
         opened(button("^Delete two bells"))
         opened(button("^Delete Nela"))
         drop_file(page, "torn.ora", b"PK\x03\x04 torn")

@@ -6,6 +6,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Home } from "./home/Home";
 import { LayeredPage } from "./layered/LayeredPage";
+import { LogPage } from "./log/LogPage";
 import { LostPage } from "./shell/LostPage";
 import { Notices } from "./shell/Notices";
 import { PiecePage } from "./shell/PiecePage";
@@ -18,6 +19,7 @@ const client = new QueryClient({
 const router = createBrowserRouter([
   { path: "/", element: <Home /> },
   { path: "/piece/:id/:step?", element: <PiecePage /> },
+  { path: "/log", element: <LogPage /> },
   { path: "/layered/:id", element: <LayeredPage /> },
   { path: "*", element: <LostPage /> },
 ]);

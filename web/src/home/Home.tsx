@@ -2,13 +2,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import { api, need, toProblem } from "../api/client";
 import { useSurround } from "../theme/theme";
+import { Board } from "./Board";
 import { Characters } from "./Characters";
 import { LayeredList } from "./LayeredList";
 import { NewPiece } from "./NewPiece";
-import { PieceTile } from "./PieceTile";
 
 export function Home() {
   const { data: pieces, error } = useQuery({ queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")),
@@ -16,6 +17,7 @@ export function Home() {
   const [open, setOpen] = useState<{ file: File | null } | null>(null);
   const [over, setOver] = useState(false);
   const surround = useSurround();
+  const scroller = useRef<HTMLDivElement>(null);
 
   useEffect(() => {
     let depth = 0;
@@ -43,7 +45,7 @@ export function Home() {
   }, []);
 
   return (
-    <Box sx={{ height: "100%", overflowY: "auto" }}>
+    <Box ref={scroller} sx={{ height: "100%", overflowY: "auto" }}>
       <title>Wardrobe</title>
       <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 2, px: 4, height: 72,
         bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
@@ -52,16 +54,16 @@ export function Home() {
         <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece;
           a coloured picture or a layered file to judge it.</Typography>
         <Box sx={{ flex: 1 }} />
+        <Button color="inherit" component={Link} to="/log">Log and figures</Button>
         <Button color="inherit" onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround"
           : "Light surround"}</Button>
         <Button variant="contained" onClick={() => setOpen({ file: null })}>New piece</Button>
       </Box>
-      <Box component="main" sx={{ p: 4, display: "grid", gap: 3, gridTemplateColumns:
-        "repeat(auto-fill, minmax(240px, 1fr))", maxWidth: 1640, mx: "auto" }}>
-        {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}
-        {pieces?.map((piece) => <PieceTile key={piece.id} piece={piece} />)}
+      <Box component="main">
+        {error && <Typography variant="body1" role="alert" sx={{ p: 4 }}>{toProblem(error).message}</Typography>}
+        {pieces && pieces.length > 0 && <Board pieces={pieces} scroller={scroller} />}
         {pieces?.length === 0 && (
-          <Box sx={{ gridColumn: "1 / -1", textAlign: "center", py: 12 }}>
+          <Box sx={{ textAlign: "center", py: 12 }}>
             <Typography variant="h2">No pieces yet</Typography>
             <Typography variant="body1" sx={{ my: 1.5 }}>Drop a drawing here: PNG, JPEG, WebP, TIFF or SVG. Dark lines
               on white or on nothing work best.</Typography>
