@@ -1,20 +1,34 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { lazy, Suspense, useMemo } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Home } from "./home/Home";
-import { LayeredPage } from "./layered/LayeredPage";
-import { LogPage } from "./log/LogPage";
+import { piecesQuery } from "./api/pieces";
+import { todayQuery } from "./api/time";
+import { useWishes } from "./clock/state";
 import { LostPage } from "./shell/LostPage";
 import { Notices } from "./shell/Notices";
-import { PiecePage } from "./shell/PiecePage";
 import { makeTheme, useSurround } from "./theme/theme";
 
 const client = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 0 } },
 });
+
+// Home is what is opened first: the other pages come after it, while nothing else is to be done.
+const pages = {
+  piece: async () => ({ default: (await import("./shell/PiecePage")).PiecePage }),
+  layered: async () => ({ default: (await import("./layered/LayeredPage")).LayeredPage }),
+  log: async () => ({ default: (await import("./log/LogPage")).LogPage }),
+};
+const [PiecePage, LayeredPage, LogPage] = [lazy(pages.piece), lazy(pages.layered), lazy(pages.log)];
+
+if (location.pathname === "/") {
+  void client.prefetchQuery(piecesQuery);
+  void client.prefetchQuery(todayQuery(useWishes.getState().day));
+  setTimeout(() => { for (const load of Object.values(pages)) void load().catch(() => undefined); }, 1500);
+}
 
 const router = createBrowserRouter([
   { path: "/", element: <Home /> },
@@ -31,7 +45,7 @@ function App() {
     <ThemeProvider theme={theme}>
       <CssBaseline />
       <QueryClientProvider client={client}>
-        <RouterProvider router={router} />
+        <Suspense fallback={null}><RouterProvider router={router} /></Suspense>
         <Notices />
       </QueryClientProvider>
     </ThemeProvider>

@@ -10,6 +10,9 @@ const key = (id: number) => ["piece", id];
 // Edits and pieces come under several routes.
 const toPiece = (answer: unknown) => answer as Piece;
 
+/** All pieces; what was fetched a moment ago, as the page was opened, is not fetched again. */
+export const piecesQuery = { queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")), staleTime: 1000 };
+
 export function usePiece(id: number) {
   return useQuery({
     queryKey: key(id),

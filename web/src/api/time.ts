@@ -83,7 +83,9 @@ export function useFigures(wish: LogWish) {
 }
 
 /** What is next, and what fits so many minutes. */
-export function useToday(minutes: number) {
-  return useQuery({ queryKey: ["today", minutes], placeholderData: keepPreviousData,
-    queryFn: () => need(api.GET("/api/today", { params: { query: { minutes } } })) });
-}
+export const todayQuery = (minutes: number) => ({
+  queryKey: ["today", minutes], staleTime: 1000,
+  queryFn: () => need(api.GET("/api/today", { params: { query: { minutes } } })),
+});
+
+export const useToday = (minutes: number) => useQuery({ ...todayQuery(minutes), placeholderData: keepPreviousData });

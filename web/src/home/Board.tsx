@@ -15,9 +15,11 @@ import { found, grouped, rowsOf, STATES, type Order, type State, type Wish } fro
 import { Many } from "./Many";
 import { PieceTile } from "./PieceTile";
 
+const [WIDEST, SIDE] = [1640, 32]; // px
 const [GAP, LEAST, FOOT, HEAD] = [24, 240, 75, 44]; // px
 const ORDERS: Record<Order, string> = { next: "What is next", state: "By state", date: "By date",
   change: "Latest change" };
+const NO_DAY = { today: "", order: [], fits: [] };
 const ALL: Wish = { text: "", only: null, tag: null };
 
 /** All pieces: searched, filtered, in an order; as many of them as are seen are drawn. */
@@ -28,7 +30,8 @@ export function Board({ pieces, scroller }: { pieces: readonly PieceCard[]; scro
   const minutes = useWishes((s) => s.day);
   const { data: day } = useToday(minutes);
   const shown = useMemo(() => found(pieces, wish), [pieces, wish]);
-  const groups = useMemo(() => grouped(shown, order, day ?? { today: "", order: [], fits: [] }), [shown, order, day]);
+  const groups = useMemo(() => (day || order !== "next" ? grouped(shown, order, day ?? NO_DAY) : []),
+    [shown, order, day]);
   const choose = (id: number, on: boolean) => setChosen((c) => {
     const next = new Set(c);
     if (on) next.add(id);
@@ -37,7 +40,7 @@ export function Board({ pieces, scroller }: { pieces: readonly PieceCard[]; scro
   });
   const there = pieces.filter((p) => chosen.has(p.id));
   return (
-    <Box component="section" aria-label="Pieces" sx={{ px: 4, pt: 2, pb: 4, maxWidth: 1640, mx: "auto" }}>
+    <Box component="section" aria-label="Pieces" sx={{ px: `${SIDE}px`, pt: 2, pb: 4, maxWidth: WIDEST, mx: "auto" }}>
       <Filters pieces={pieces} wish={wish} onWish={setWish} order={order}
         onOrder={(o) => { setOrder(o); localStorage.setItem("wardrobe-order", o); }} />
       {order === "next" && day && <Today minutes={minutes} taken={day.minutes} late={day.late.length} />}
@@ -58,7 +61,8 @@ function Tiles({ groups, scroller, today, chosen, onChoose }: { groups: ReturnTy
   scroller: RefObject<HTMLElement | null>; today: string; chosen: ReadonlySet<number>;
   onChoose: (id: number, on: boolean) => void }) {
   const list = useRef<HTMLDivElement>(null);
-  const { width } = useSize(list);
+  // As wide as the window lets it be until it is measured, so that pictures are asked for at once.
+  const width = useSize(list).width || Math.min(WIDEST, window.innerWidth) - 2 * SIDE;
   const columns = Math.max(1, Math.floor((width + GAP) / (LEAST + GAP)));
   const tile = (width - (columns - 1) * GAP) / columns;
   const rows = useMemo(() => rowsOf(groups, columns), [groups, columns]);
@@ -67,11 +71,12 @@ function Tiles({ groups, scroller, today, chosen, onChoose }: { groups: ReturnTy
   const height = (k: number) => (rows[k]?.kind === "head" ? HEAD : tile * 1.25 + FOOT + GAP);
   // eslint-disable-next-line react-hooks/incompatible-library -- its functions are not handed on
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current,
-    estimateSize: height, overscan: 2, scrollMargin: top });
+    estimateSize: height, overscan: 1, scrollMargin: top,
+    initialRect: { width: window.innerWidth, height: window.innerHeight } });
   useEffect(() => virtual.measure(), [virtual, columns, tile, rows]);
   return (
     <Box ref={list} sx={{ position: "relative", height: virtual.getTotalSize() }}>
-      {width > 0 && virtual.getVirtualItems().map(({ index, start }) => {
+      {virtual.getVirtualItems().map(({ index, start }) => {
         const row = rows[index];
         if (!row) return null;
         return (

@@ -2,18 +2,19 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { api, need, toProblem } from "../api/client";
+import { toProblem } from "../api/client";
+import { piecesQuery } from "../api/pieces";
 import { useSurround } from "../theme/theme";
 import { Board } from "./Board";
 import { Characters } from "./Characters";
 import { LayeredList } from "./LayeredList";
-import { NewPiece } from "./NewPiece";
+
+const NewPiece = lazy(async () => ({ default: (await import("./NewPiece")).NewPiece }));
 
 export function Home() {
-  const { data: pieces, error } = useQuery({ queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")),
-    staleTime: 0 });
+  const { data: pieces, error } = useQuery(piecesQuery);
   const [open, setOpen] = useState<{ file: File | null } | null>(null);
   const [over, setOver] = useState(false);
   const surround = useSurround();
@@ -80,7 +81,8 @@ export function Home() {
           <Typography variant="h1">Let go to bring it in</Typography>
         </Box>
       )}
-      {open && <NewPiece key={open.file?.name ?? ""} file={open.file} onClose={() => setOpen(null)} />}
+      {open && <Suspense fallback={null}><NewPiece key={open.file?.name ?? ""} file={open.file}
+        onClose={() => setOpen(null)} /></Suspense>}
     </Box>
   );
 }

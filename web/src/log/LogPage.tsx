@@ -7,7 +7,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { useCharacters } from "../api/characters";
-import { api, need } from "../api/client";
+import { piecesQuery } from "../api/pieces";
 import { asQuery, type LogWish } from "../api/time";
 import { Choice } from "../ui/Choice";
 import { FiguresSide } from "./FiguresSide";
@@ -51,7 +51,7 @@ export function LogPage() {
 }
 
 function Wishes({ wish, onWish, searched }: { wish: LogWish; onWish: (wish: LogWish) => void; searched: boolean }) {
-  const { data: pieces = [] } = useQuery({ queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")) });
+  const { data: pieces = [] } = useQuery(piecesQuery);
   const { data: characters = [] } = useCharacters();
   const shrink = { inputLabel: { shrink: true }, select: { displayEmpty: true } };
   const number = (text: string) => (text === "" ? null : Number(text));

@@ -1,6 +1,5 @@
 """Pieces, edits and jobs."""
 
-from dataclasses import asdict
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
@@ -46,7 +45,7 @@ class PieceCard(BaseModel):
     def of(cls, facts: PieceFacts) -> "PieceCard":
         """What the store says of a piece."""
         return cls(spent_minutes=facts.spent / 60,
-                   **{k: v for k, v in asdict(facts).items() if k != "spent"})
+                   **{k: v for k, v in vars(facts).items() if k != "spent"})
 
 
 class Rests(BaseModel):
