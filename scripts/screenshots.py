@@ -6,6 +6,7 @@ import tempfile
 import threading
 import time
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import cv2
@@ -20,7 +21,9 @@ from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Tint, mapped
+from wardrobe.core.timing.plan import plan_steps
 from wardrobe.demo import runner
+from wardrobe.recipe.events import Filing, Plan, Verdict
 from wardrobe.server.app import create_app
 from wardrobe.server.demo import ensure_demo
 from wardrobe.server.settings import Settings
@@ -31,13 +34,22 @@ SHARP = "canvas[data-shown$=':sharp']"
 
 
 def work_a_little(settings: Settings) -> None:
-    """Minutes on the tape, so that the pictures show a piece in work."""
+    """Minutes on the tape, plans and dates, so that the pictures show pieces in work."""
     studio = Studio(settings)
+    now = datetime.now(UTC)
     for piece, minutes in ((1, {"lines": 3, "parts": 13, "colour": 5, "light": 2}),
-                           (2, {"lines": 2, "parts": 4})):
-        for step, spent in minutes.items():
-            for _ in range(spent):
-                studio.pieces.record(piece, step, 60)
+                           (2, {"lines": 2, "parts": 4}),
+                           (4, {"lines": 4, "parts": 11, "colour": 8, "light": 9, "finish": 5})):
+        for k, (step, spent) in enumerate(minutes.items()):
+            studio.sittings.begin(piece, step, now - timedelta(days=9 - 2 * k + piece % 2,
+                                                               hours=piece), spent * 60)
+    plan = plan_steps(40)
+    for piece, days, occasion in ((1, 2, "Harbour fair"), (2, -1, "Lantern night"),
+                                  (4, 9, "Wren and Tarn")):
+        studio.note(piece, Plan(minutes=plan, due=now.date() + timedelta(days=days),
+                                occasion=occasion, rounds=2))
+    studio.note(1, Filing(tags=("fair",)))
+    studio.note(4, Verdict(verdict="approved", about="colours", by="Tarn"))
     studio.close()
 
 
@@ -54,6 +66,10 @@ def take(page: Page, address: str) -> None:
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(500)
     shot("home")
+    page.goto(f"{address}/log")
+    page.get_by_role("radio", name="Figures").click()
+    page.wait_for_timeout(900)
+    shot("log")
     open_step(3, "lines")
     page.get_by_test_id("gap").nth(1).hover()
     page.wait_for_timeout(700)
@@ -79,13 +95,14 @@ def take(page: Page, address: str) -> None:
     shot("parts")
     open_step(1, "colour")
     shot("colour")
-    for name in ("colour-even-out", "colour-light", "colour-card"):
-        page.keyboard.press("t")
-        if name == "colour-light":
-            page.get_by_role("radio", name="golden hour").click()
-        page.wait_for_timeout(1500)
-        if name != "colour-even-out":
-            shot(name)
+    page.keyboard.press("Shift+C")
+    page.get_by_title("Plan, time and breaks").click()
+    page.get_by_role("radio", name="Plan").click()
+    page.get_by_role("region", name="Estimate").wait_for()
+    page.wait_for_timeout(600)
+    shot("clock")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+C")
     open_step(1, "light")
     page.get_by_label("Ground", exact=True).check()
     page.get_by_role("slider", name="Light", exact=True).scroll_into_view_if_needed()

@@ -166,7 +166,7 @@ def test_files_that_cannot_be_read_are_refused_and_nothing_is_kept(client: TestC
 def test_a_piece_moves_to_another_machine(client: TestClient, settings: Settings) -> None:
     piece = new_piece(client)
     piece = edit(client, piece, kind="set_background", colour="#223344")
-    client.post(f"/api/pieces/{piece['id']}/work", json={"step": "light", "seconds": 90})
+    client.post(f"/api/pieces/{piece['id']}/sittings", json={"step": "light", "minutes": 1.5})
     made = client.post("/api/characters", json={"name": "Nela", "from_piece": piece["id"]}).json()
     client.put(f"/api/pieces/{piece['id']}/character", json={"character": made["id"]})
     piece = edit(client, piece, kind="add_look", name="Red coat")

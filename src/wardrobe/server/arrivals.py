@@ -12,7 +12,7 @@ from wardrobe.core.formats.images import check_size, decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.model import Stack
-from wardrobe.core.timing.plan import STEPS
+from wardrobe.core.timing.plan import STEPS, scaled
 from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
@@ -25,6 +25,7 @@ from wardrobe.recipe.edits import (
     SetPasses,
     apply,
 )
+from wardrobe.recipe.events import Plan, plan_of
 from wardrobe.recipe.exchange.archive import ArchivedSitting, PieceFacts
 from wardrobe.recipe.exchange.coloured import laid_over, lines_picture, open_coloured
 from wardrobe.recipe.exchange.layered.begin import background_of, lines_of, parts_of
@@ -58,7 +59,17 @@ def import_drawing(studio: Studio, job: Job, file: Path, title: str, planned_min
     character = studio.characters.of_piece(like) if like is not None else None
     if character:
         studio.characters.give(piece, character.id)
+    if like is not None:
+        _plan_like(studio, piece, like, planned_minutes)
     job.piece = piece
+
+
+def _plan_like(studio: Studio, piece: int, like: int, minutes: float) -> None:
+    """Share out the minutes, and leave out first, as another piece does; date and occasion are
+    its own."""
+    plan = plan_of(studio.events.of(like, "plan"), minutes)
+    studio.note(piece, Plan(minutes=scaled(plan.minutes, minutes), rounds=plan.rounds,
+                            leave_out=plan.leave_out))
 
 
 def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> tuple[Edit, ...]:

@@ -11,7 +11,7 @@ from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports.section import Section, stack_section
-from wardrobe.server.deliveries import deliver_piece
+from wardrobe.server.deliveries import DELIVERABLES, deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (
@@ -33,9 +33,7 @@ from wardrobe.server.schemas.pieces import JobState
 
 router = APIRouter(prefix="/api", tags=["delivery"])
 
-_MEDIA = {".ora": "image/openraster", ".png": "image/png", ".tif": "image/tiff",
-          ".webp": "image/webp", ".zip": "application/zip", ".svg": "image/svg+xml",
-          ".pdf": "application/pdf"}
+_MEDIA = {f".{kind.suffix}": kind.media for kind in DELIVERABLES.values()}
 
 
 FILES: dict[int | str, dict[str, Any]] = {200: {"content": {
