@@ -128,6 +128,7 @@ def test_the_clock_counts_once_in_two_windows_and_stops_when_told(address: str) 
         open_piece(page, address, piece)
         page.keyboard.press("Shift+P")
         expect(large).to_contain_text("The clock is stopped.")
+        page.wait_for_timeout(2000)  # what was counted until then is told
         before = clock(page, address, piece)["spent"]
         page.wait_for_timeout(12_000)
         assert clock(page, address, piece)["spent"] == before
@@ -192,11 +193,13 @@ def test_the_board_finds_sorts_and_files_many_at_once(address: str) -> None:
         expect(tiles.first).to_contain_text("Quay 1")
         expect(tiles.first).to_contain_text("1 day late")
         expect(page.get_by_text("cannot be done in time")).to_be_visible()
-        page.get_by_label("Order").click()
+        page.get_by_role("combobox", name="Order").click()
         page.get_by_role("option", name="By date").click()
         expect(page.get_by_role("heading", name=re.compile(r"^Late \d"))).to_be_visible()
         expect(page.get_by_role("heading", name=re.compile("^Within a week"))).to_be_visible()
 
+        page.get_by_role("combobox", name="Order").click()
+        page.get_by_role("option", name="Latest change").click()
         tiles.nth(0).hover()
         page.get_by_role("checkbox", name="Choose Quay 0").check()
         page.get_by_role("checkbox", name="Choose Quay 2").check()
@@ -206,7 +209,7 @@ def test_the_board_finds_sorts_and_files_many_at_once(address: str) -> None:
         expect(tiles.filter(has_text="harbour")).to_have_count(2)
         bar.get_by_role("button", name="Put away").click()
         expect(tiles).to_have_count(1)
-        page.get_by_label("State").click()
+        page.get_by_role("combobox", name="State").click()
         page.get_by_role("option", name="Put away").click()
         expect(tiles).to_have_count(2)
         page.get_by_role("checkbox", name="Choose Quay 0").check()
@@ -248,7 +251,7 @@ def test_the_log_is_searched_and_saved(address: str) -> None:
         page.get_by_label("Find").fill("nobody")
         expect(page.get_by_text("Nothing like that")).to_be_visible()
         page.get_by_role("radio", name="Figures").click()
-        page.get_by_label("Piece").click()
+        page.get_by_role("combobox", name="Piece").click()
         page.get_by_role("option", name="Ferry").click()
         expect(page.get_by_role("main", name="Figures")).to_contain_text("12 min in all")
 
