@@ -14,6 +14,7 @@ import vobject
 from fastapi.testclient import TestClient
 from pypdf import PdfReader
 
+from tests.drawings import figure_ink, png, transparent
 from tests.server.steps import edit, finished, new_piece, said
 from wardrobe.core.timing.plan import STEPS, plan_steps
 from wardrobe.server.app import create_app
@@ -284,10 +285,11 @@ def test_estimates_rest_on_what_is_done(client: TestClient) -> None:
 def test_many_are_filed_at_once_and_plans_are_kept(client: TestClient) -> None:
     pieces = [new_piece(client) for _ in range(3)]
     ids = [p["id"] for p in pieces]
-    assert client.post("/api/filings", json={"pieces": [*ids[:2], 999], "add": ["fair", "blue"],
-                                             "done": True}).status_code == 204
-    assert client.post("/api/filings", json={"pieces": ids, "add": ["new"], "remove": ["blue"],
-                                             "away": True, "done": False}).status_code == 204
+    for filing in ({"pieces": [*ids[:2], 999], "add": ["fair", "blue"], "done": True},
+                   {"pieces": ids, "add": ["new"], "remove": ["blue"], "away": True,
+                    "done": False}):
+        job = finished(client, client.post("/api/filings", json=filing).json())
+        assert job["state"] == "done", job
     cards = {c["id"]: c for c in client.get("/api/pieces").json()}
     assert [cards[i]["tags"] for i in ids] == [["fair", "new"], ["fair", "new"], ["new"]]
     assert all(cards[i]["away"] and cards[i]["state"] == "in work" for i in ids)
@@ -301,6 +303,25 @@ def test_many_are_filed_at_once_and_plans_are_kept(client: TestClient) -> None:
     assert client.delete(f"/api/plans/{kept['id']}").status_code == 204
     assert client.get("/api/plans").json() == ready
     assert set(ready[0]["minutes"]) == set(STEPS)
+
+
+def test_a_piece_begins_with_a_plan_or_with_that_of_another(client: TestClient) -> None:
+    import_ = {"file": ("a.png", png(transparent(figure_ink())))}
+
+    def planned(**form: Any) -> dict[str, Any]:
+        job = finished(client, client.post("/api/pieces", files=import_,
+                                           data={"title": "Kite"} | form).json())
+        return client.get(f"/api/pieces/{job['piece']}/clock").json()["plan"] | {
+            "piece": job["piece"]}
+
+    sitter = planned(plan="sitter", planned_minutes=14)
+    assert sitter["minutes"]["parts"] == 4 and sitter["minutes"]["looks"] == 0  # twice as long
+    note(client, {"id": sitter["piece"]}, **{**PLAN, "leave_out": ["finish"]})
+    like = planned(like=sitter["piece"], planned_minutes=20)
+    assert like["minutes"]["parts"] == 12 and like["leave_out"] == ["finish"]
+    assert like["rounds"] == 2 and like["due"] is None and like["occasion"] == ""
+    assert client.post("/api/pieces", files=import_,
+                       data={"title": "Kite", "plan": "none"}).status_code == 404
 
 
 def test_time_survives_another_start(settings: Settings) -> None:

@@ -36,6 +36,7 @@ from wardrobe.server.db.models import now
 from wardrobe.server.db.sittings import Sitting
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
+from wardrobe.server.schemas.time import KeptPlan
 from wardrobe.server.studio import Studio
 
 _PLANNED_MINUTES = 40
@@ -45,10 +46,12 @@ _SEEN_EDGE = 480  # px of the pictures that are seen on the way
 
 
 def import_drawing(studio: Studio, job: Job, file: Path, title: str, planned_minutes: float,
-                   long_edge: int, like: int | None = None) -> None:
+                   long_edge: int, like: int | None = None,
+                   by: KeptPlan | None = None) -> None:
     """From an uploaded file to a piece with its first parts.
 
-    ``like`` names a piece whose card, light, method and stack settings it begins with.
+    ``like`` names a piece whose card, light, method, stack settings and plan it begins with;
+    ``by`` is another plan.
     """
     job.report(0.05, "Reading the file")
     recipe = read_drawing(studio, file, long_edge, job.check)
@@ -59,17 +62,18 @@ def import_drawing(studio: Studio, job: Job, file: Path, title: str, planned_min
     character = studio.characters.of_piece(like) if like is not None else None
     if character:
         studio.characters.give(piece, character.id)
-    if like is not None:
-        _plan_like(studio, piece, like, planned_minutes)
+    if by is not None:
+        _plan_by(studio, piece, by, planned_minutes)
+    elif like is not None:
+        # Date and occasion are its own.
+        plan = plan_of(studio.events.of(like, "plan"), planned_minutes)
+        studio.note(piece, Plan(minutes=scaled(plan.minutes, planned_minutes),
+                                rounds=plan.rounds, leave_out=plan.leave_out))
     job.piece = piece
 
 
-def _plan_like(studio: Studio, piece: int, like: int, minutes: float) -> None:
-    """Share out the minutes, and leave out first, as another piece does; date and occasion are
-    its own."""
-    plan = plan_of(studio.events.of(like, "plan"), minutes)
-    studio.note(piece, Plan(minutes=scaled(plan.minutes, minutes), rounds=plan.rounds,
-                            leave_out=plan.leave_out))
+def _plan_by(studio: Studio, piece: int, by: KeptPlan, minutes: float) -> None:
+    studio.note(piece, Plan(minutes=scaled(by.minutes, minutes), rounds=by.rounds))
 
 
 def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> tuple[Edit, ...]:
@@ -89,7 +93,7 @@ def _first_look(studio: Studio, job: Job, recipe: Recipe, like: int | None) -> t
 
 
 def import_coloured(studio: Studio, job: Job, file: Path, title: str, planned_minutes: float,
-                    long_edge: int) -> None:
+                    long_edge: int, by: KeptPlan | None = None) -> None:
     """From a flat coloured picture to a piece that looks like it, for review."""
     job.report(0.05, "Reading the file")
     read = studio.read_picture(file, long_edge, check=job.check)
@@ -118,7 +122,10 @@ def import_coloured(studio: Studio, job: Job, file: Path, title: str, planned_mi
         job.report(0.92, "Drawing the piece")
         job.show(studio.store(studio.card(reduce(apply, edits, first))))
     job.report(0.98, "Saving")
-    job.piece = studio.pieces.create(title, planned_minutes, first, edits)
+    piece = studio.pieces.create(title, planned_minutes, first, edits)
+    if by is not None:
+        _plan_by(studio, piece, by, planned_minutes)
+    job.piece = piece
 
 
 def _kept_picture(studio: Studio, pixels: NDArray[np.uint8] | None) -> PlacedPicture | None:

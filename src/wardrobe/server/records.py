@@ -85,11 +85,11 @@ class Records:
         stretches = [Stretch(s.piece, s.step, s.began.astimezone().date(), s.minutes)
                      for s in lines]
         took = {p: sum(m.values()) / 60 for p, m in self._sittings.spent_by_piece().items()}
-        done = []
+        done, plans = [], self._events.by_piece("plan")
         for facts in self._pieces.all():
             if facts.state != "done" or (pieces is not None and facts.id not in pieces):
                 continue
-            said = next((h.event.estimated for h in self._events.of(facts.id)
+            said = next((h.event.estimated for h in plans.get(facts.id, ())
                          if isinstance(h.event, Plan) and h.event.estimated), None)
             done.append(Done(facts.id, facts.title, facts.planned_minutes, took.get(facts.id, 0.0),
                              *((said.low, said.likely, said.high) if said else ())))
@@ -97,12 +97,12 @@ class Records:
 
     def history(self, but: int) -> list[Finished]:
         """Finished pieces, for estimates of another."""
-        spent = self._sittings.spent_by_piece()
+        spent, closed = self._sittings.spent_by_piece(), self._events.by_piece("completion")
         found = []
         for facts in self._pieces.all():
             if facts.state != "done" or facts.id == but or facts.id not in spent:
                 continue
-            traits = traits_of(self._events.of(facts.id))
+            traits = traits_of(closed.get(facts.id, ()))
             if traits:
                 found.append(Finished(facts.id, Traits(**traits.model_dump(mode="json")),
                                       {s: v / 60 for s, v in spent[facts.id].items()}))

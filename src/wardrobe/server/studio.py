@@ -43,12 +43,10 @@ from wardrobe.recipe.events import (
     DrawingTraits,
     Event,
     EventRefusedError,
-    Filing,
     Happened,
     Reference,
     references,
 )
-from wardrobe.recipe.events.planning import MOST_TAGS
 from wardrobe.recipe.exchange.archive import Archived
 from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.reports.gaps import report_gaps
@@ -76,7 +74,6 @@ from wardrobe.server.memory import Ceiling, patient
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.records import Records
 from wardrobe.server.schemas.pieces import KeptReference
-from wardrobe.server.schemas.time import FileMany
 from wardrobe.server.scratch import HeldLock, Scratch
 from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
@@ -223,20 +220,6 @@ class Studio:
             traits = traits_of_drawing(self.deriver, recipe)
             event = event.model_copy(update={"traits": DrawingTraits(**asdict(traits))})
         return self.events.add(piece_id, event, recipe)
-
-    def file_many(self, filing: FileMany) -> None:
-        """Tag pieces, put them away or back, call them done or not; those that are gone are
-        passed over."""
-        for facts in self.pieces.all():
-            if facts.id not in set(filing.pieces):
-                continue
-            tags = [t for t in facts.tags if t not in filing.remove]
-            tags += [t for t in filing.add if t not in tags]
-            away = facts.away if filing.away is None else filing.away
-            if (tuple(tags), away) != (facts.tags, facts.away):
-                self.note(facts.id, Filing(tags=tuple(tags[:MOST_TAGS]), away=away))
-            if filing.done is not None and filing.done != (facts.state == "done"):
-                self.note(facts.id, Completion(done=filing.done))
 
     def references(self, piece_id: int) -> list[KeptReference]:
         """The pictures that are kept beside a piece, those of its own first."""

@@ -223,10 +223,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * File Many
-         * @description Tag several pieces, put them away or back, call them done or not.
+         * Start Filing
+         * @description Start to tag several pieces, put them away or back, call them done or not.
          */
-        post: operations["file_many_api_filings_post"];
+        post: operations["start_filing_api_filings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -670,7 +670,8 @@ export interface paths {
          * Import Piece
          * @description Start to import a drawing; the job ends with the new piece, which begins with the card,
          *     light, method and stack settings of the piece that it is to be like. A ``coloured`` picture is
-         *     told apart into lines, parts and shade instead, and looks as it came.
+         *     told apart into lines, parts and shade instead, and looks as it came. ``plan`` is the key of a
+         *     plan by which the minutes are shared out.
          */
         post: operations["import_piece_api_pieces_post"];
         delete?: never;
@@ -2265,6 +2266,8 @@ export interface components {
              * @default 3508
              */
             long_edge: number;
+            /** Plan */
+            plan?: string | null;
             /**
              * Planned Minutes
              * @default 40
@@ -9274,7 +9277,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    file_many_api_filings_post: {
+    start_filing_api_filings_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9288,11 +9291,13 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            204: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -9392,6 +9397,8 @@ export interface operations {
                     "image/svg+xml": string;
                     "image/tiff": string;
                     "image/webp": string;
+                    "video/mp4": string;
+                    "video/webm": string;
                 };
             };
             400: components["responses"]["Refused400"];

@@ -3,11 +3,11 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, need, type Piece } from "../api/client";
 import { tellProblem } from "../api/notice";
-import { useMeta } from "../api/pieces";
+import { piecesQuery, useMeta } from "../api/pieces";
 import { useEstimate, usePlans, type Plan } from "../api/time";
 import { STEPS } from "../shell/steps";
 import { Figure } from "../theme/Figure";
@@ -111,9 +111,11 @@ function Minutes({ plan, planning }: { plan: Plan; planning: Planning }) {
 
 function EstimateLine({ piece, plan, planning }: { piece: Piece; plan: Plan; planning: Planning }) {
   const { data: found, error } = useEstimate(piece.id);
+  const { data: pieces = [] } = useQuery(piecesQuery);
   if (error) return <Typography variant="body2">It could not be estimated now.</Typography>;
   if (!found) return <Typography variant="body2" role="status">Counting areas, parts and gaps …</Typography>;
   const { low, likely, high } = found.total;
+  const like = found.nearest.flatMap((id) => pieces.find((p) => p.id === id)?.title ?? []);
   const take = () => planning.plan({
     minutes: Object.fromEntries(STEPS.map(({ key }) => [key, round(found.steps[key]?.likely ?? 0)])),
     estimated: { low: round(low), likely: round(likely), high: round(high), count: found.count },
@@ -123,7 +125,7 @@ function EstimateLine({ piece, plan, planning }: { piece: Piece; plan: Plan; pla
       <Typography variant="h3" component="h2">The drawing says <Figure>{told(low)}</Figure> to{" "}
         <Figure>{told(high)}</Figure></Typography>
       <Typography variant="body2">{found.words}{found.rests_on === "pieces" ? " Four times in five it lies within."
-        : ""}</Typography>
+        : ""}{like.length > 0 && ` Most alike: ${like.join(", ")}.`}</Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "70px 1fr 64px", columnGap: 1, alignItems: "center", mt: 0.5 }}>
         {STEPS.map(({ key, label }) => {
           const one = found.steps[key];

@@ -8,7 +8,8 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, need, type PieceCard, type Schemas } from "../api/client";
+import { api, exactly, need, type JobState, type PieceCard, type Schemas } from "../api/client";
+import { cancel, follow } from "../api/jobs";
 import { tellProblem } from "../api/notice";
 import { Figure } from "../theme/Figure";
 
@@ -29,8 +30,11 @@ export function Many({ pieces, all, onAll, onNone }: { pieces: PieceCard[]; all:
     await client.invalidateQueries({ queryKey: ["pieces"] });
     await client.invalidateQueries({ queryKey: ["today"] });
   };
-  const file = (filing: Partial<Filing>) => run(() => need(api.POST("/api/filings", { body: { add: [], remove: [],
-    ...filing, pieces: pieces.map((p) => p.id) } })));
+  const [job, setJob] = useState<JobState | null>(null);
+  const file = (filing: Partial<Filing>) => run(async () => {
+    const body = { add: [], remove: [], ...filing, pieces: pieces.map((p) => p.id) };
+    await follow(await exactly<"/api/filings", "post">(api.POST("/api/filings", { body })), setJob);
+  }).finally(() => setJob(null));
   const remove = async () => {
     setAsking(false);
     await run(async () => {
@@ -61,6 +65,8 @@ export function Many({ pieces, all, onAll, onNone }: { pieces: PieceCard[]; all:
       <Button variant="outlined" onClick={() => void file({ away: !away }).then(onNone)}>{away ? "Take out again"
         : "Put away"}</Button>
       <Button color="inherit" onClick={() => setAsking(true)}>Delete</Button>
+      {job && <><Typography variant="body2" role="status">{job.doing || "Waiting"} …</Typography>
+        <Button color="inherit" onClick={() => void cancel(job)}>Cancel</Button></>}
       <Dialog open={asking} onClose={() => setAsking(false)}>
         <DialogTitle>Delete {pieces.length} {pieces.length === 1 ? "piece" : "pieces"}?</DialogTitle>
         <DialogContent><Typography variant="body1">They and their histories are removed from Wardrobe, with their time.

@@ -6,6 +6,7 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import LinearProgress from "@mui/material/LinearProgress";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
@@ -13,6 +14,8 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toProblem, type JobState, type Piece } from "../api/client";
 import { cancel, follow, send } from "../api/jobs";
+import { usePlans } from "../api/time";
+import { sum } from "../clock/useStanding";
 import { DrawingSeen } from "./DrawingSeen";
 import { BringIn, isArchive, isLayered } from "./BringIn";
 import { Choice } from "../ui/Choice";
@@ -42,6 +45,8 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
   const [file, setFile] = useState(dropped);
   const [title, setTitle] = useState(nameOf(dropped));
   const [minutes, setMinutes] = useState(String(like?.planned_minutes ?? 40));
+  const [plan, setPlan] = useState("usual");
+  const { data: plans = [] } = usePlans();
   const [edge, setEdge] = useState("3508");
   const [what, setWhat] = useState<What>("lines");
   const [job, setJob] = useState<JobState | null>(null);
@@ -58,6 +63,7 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
     try {
       const done = await follow(await send("/api/pieces", { file, title: title.trim(), planned_minutes: minutes,
         long_edge: edge, ...(like ? { like: String(like.id) } : {}),
+        ...(!like && plan !== "usual" ? { plan } : {}),
         ...(what === "coloured" ? { coloured: "true" } : {}) }), setJob);
       if (done.state === "done" && done.piece) {
         await client.invalidateQueries({ queryKey: ["pieces"] });
@@ -100,13 +106,22 @@ export function NewPiece({ file: dropped, like, onClose }: Props) {
         <TextField label="Title" value={title} disabled={job !== null} onChange={(e) => setTitle(e.target.value)}
           slotProps={{ htmlInput: { maxLength: 120 } }} />
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2 }}>
+          {!like && <TextField select label="Plan" value={plans.length ? plan : ""} disabled={job !== null}
+            sx={{ gridColumn: "1 / -1" }}
+            onChange={(e) => {
+              setPlan(e.target.value);
+              const chosen = plans.find((p) => p.key === e.target.value);
+              if (chosen) setMinutes(String(Math.round(sum(chosen.minutes) * 10) / 10));
+            }}>
+            {plans.map((p) => <MenuItem key={p.key} value={p.key}>{p.name}</MenuItem>)}
+          </TextField>}
           <TextField label="Planned minutes" value={minutes} error={!goodMinutes} disabled={job !== null}
             onChange={(e) => setMinutes(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />
           {isSvg && <TextField label="Long edge, px" value={edge} error={!goodEdge} disabled={job !== null}
             onChange={(e) => setEdge(e.target.value)} slotProps={{ htmlInput: { inputMode: "numeric" } }} />}
         </Box>
         {like && <Typography variant="body2">It begins with the card, light,
-          method and stack of “{like.title}”.</Typography>}
+          method, stack and plan of “{like.title}”.</Typography>}
         {!like && !file && <Typography variant="body2">A layered file (.ora) is opened, and the archive of a piece
           (.zip) is brought back.</Typography>}
         {error && <Alert severity="warning" variant="outlined">{error} Nothing was saved.</Alert>}

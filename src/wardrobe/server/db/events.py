@@ -35,6 +35,16 @@ class EventRepository:
             _check_there(session, piece_id)
             return _events(session, piece_id, kind)
 
+    def by_piece(self, kind: str) -> dict[int, list[Happened]]:
+        """Events of a kind of all pieces, in their order."""
+        found: dict[int, list[Happened]] = {}
+        with self._sessions() as session:
+            for row in session.scalars(
+                    select(EventRow).where(EventRow.event["kind"].as_string() == kind)
+                    .order_by(EventRow.piece_id, EventRow.number)):
+                found.setdefault(row.piece_id, []).append(_happened(row))
+        return found
+
     def add(self, piece_id: int, event: Event, recipe: Recipe) -> list[Happened]:
         """Note an event of a piece that is as in ``recipe``; return all of its events.
 

@@ -23,6 +23,13 @@ class PlanShelf:
             return ready + [_plan(row) for row in session.scalars(
                 select(PlanRow).order_by(PlanRow.name, PlanRow.id))]
 
+    def get(self, key: str) -> KeptPlan:
+        """One by its key; NotFoundError without it."""
+        found = next((p for p in self.all() if p.key == key), None)
+        if found is None:
+            raise NotFoundError("This plan is not there.")
+        return found
+
     def save(self, plan: SavePlan) -> KeptPlan:
         """Keep a plan in the place of one of the same name."""
         with self._sessions.begin() as session:

@@ -56,18 +56,21 @@ def import_piece(
     long_edge: Annotated[int, Form(ge=200, le=12_000)] = DEFAULT_LONG_EDGE,
     like: Annotated[Id | None, Form()] = None,
     coloured: Annotated[bool, Form()] = False,
+    plan: Annotated[str | None, Form(max_length=40)] = None,
 ) -> JobState:
     """Start to import a drawing; the job ends with the new piece, which begins with the card,
     light, method and stack settings of the piece that it is to be like. A ``coloured`` picture is
-    told apart into lines, parts and shade instead, and looks as it came."""
+    told apart into lines, parts and shade instead, and looks as it came. ``plan`` is the key of a
+    plan by which the minutes are shared out."""
     if like is not None:
         studio.pieces.recipe(like)
+    by = studio.plans.get(plan) if plan is not None else None
     kept = studio.scratch.keep(file.file, studio.settings.most_file_bytes)
     if coloured:
         return job_state(studio.jobs.start("import", lambda job: import_coloured(
-            studio, job, kept, title, planned_minutes, long_edge), kept))
+            studio, job, kept, title, planned_minutes, long_edge, by), kept))
     return job_state(studio.jobs.start("import", lambda job: import_drawing(
-        studio, job, kept, title, planned_minutes, long_edge, like), kept))
+        studio, job, kept, title, planned_minutes, long_edge, like, by), kept))
 
 
 @router.post("/restore", status_code=202)

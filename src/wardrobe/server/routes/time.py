@@ -21,10 +21,11 @@ from wardrobe.recipe.events import (
 )
 from wardrobe.recipe.reports.traits import traits_of_drawing
 from wardrobe.server.db.models import now
+from wardrobe.server.filing import file_many
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.records import is_open
-from wardrobe.server.routes.common import WORK, PathId, StudioDep, as_file
-from wardrobe.server.schemas.pieces import MOST_ID
+from wardrobe.server.routes.common import WORK, PathId, StudioDep, as_file, job_state
+from wardrobe.server.schemas.pieces import MOST_ID, JobState
 from wardrobe.server.schemas.time import (
     BeatReport,
     ClockState,
@@ -148,10 +149,10 @@ def get_today(studio: StudioDep,
     return DayPlan(today, day.order, day.fits, day.minutes, day.late)
 
 
-@router.post("/filings", status_code=204)
-def file_many(studio: StudioDep, filing: FileMany) -> None:
-    """Tag several pieces, put them away or back, call them done or not."""
-    studio.file_many(filing)
+@router.post("/filings", status_code=202)
+def start_filing(studio: StudioDep, filing: FileMany) -> JobState:
+    """Start to tag several pieces, put them away or back, call them done or not."""
+    return job_state(studio.jobs.start("filing", lambda job: file_many(studio, job, filing)))
 
 
 @router.get("/log")
