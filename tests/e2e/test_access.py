@@ -139,6 +139,16 @@ def test_nothing_that_opens_is_out_of_reach(address: str, surround: str) -> None
         def button(name: str) -> Locator:
             return page.get_by_role("button", name=re.compile(name)).first
 
+        page.get_by_title("Plan, time and breaks").click()
+        panel = page.get_by_role("dialog", name="Plan and time")
+        for side in ("Now", "Plan", "Sittings", "Breaks"):
+            panel.get_by_role("radio", name=side).click()
+            audit(f"the clock, {side}")
+        page.keyboard.press("Escape")
+        expect(page.get_by_title("Plan, time and breaks")).to_be_focused()
+        page.keyboard.press("Shift+C")
+        audit("the large clock")
+        page.keyboard.press("Shift+C")
         opened(button("^Sets of names$"), "menu")
         button("^Sets of names$").click()
         page.get_by_role("menuitem", name="Keep these names").click()
@@ -162,6 +172,15 @@ def test_nothing_that_opens_is_out_of_reach(address: str, surround: str) -> None
         audit("a card")
         page.keyboard.press("F7")
         opened(button("^New layer$"), "menu")
+        page.goto(address)
+        page.get_by_role("checkbox", name=re.compile("^Choose ")).first.check()
+        audit("a piece chosen")
+        page.get_by_role("button", name="None").click()
+        page.get_by_role("link", name="Log and figures").click()
+        page.get_by_test_id("log-line").first.wait_for()
+        audit("the log")
+        page.get_by_role("radio", name="Figures").click()
+        audit("figures")
         page.goto(address)
         opened(button("^Edit title, date and tags of "))
         opened(button("^Delete two bells"))

@@ -14,6 +14,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 
+from tests.databases import tables_of
 from tests.drawings import figure_ink, on_white, png
 from tests.server.steps import edit, finished, import_file, new_piece
 from wardrobe.core.errors import WardrobeError
@@ -248,12 +249,11 @@ def test_a_drawing_that_is_gone_is_named(settings: Settings) -> None:
 
 def test_names_with_half_characters_are_healed(settings: Settings) -> None:
     """As earlier versions took them in; the list could not be read any more."""
-    Studio(settings).close()
+    settings.data_dir.mkdir(parents=True, exist_ok=True)
+    path = settings.data_dir / "wardrobe.sqlite3"
+    tables_of(path, "0005")
     card = json.dumps([{"name": "coat \ud800", "colour": "#aabbcc"}])
-    with sqlite3.connect(settings.data_dir / "wardrobe.sqlite3") as database:
-        database.executescript("DROP TABLE birth; DROP TABLE asset_use; DROP TABLE job; "
-                               "DROP TABLE event; DROP TABLE palette;")
-        database.execute("UPDATE alembic_version SET version_num='0005'")
+    with sqlite3.connect(path) as database:
         database.execute("INSERT INTO character (id, name, card, washes, outfits, changed) VALUES "
                          "(1, 'Ilse', ?, '{}', '[]', '2026-01-01 00:00:00')", (card,))
     with serving(settings) as client:

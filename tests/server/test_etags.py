@@ -24,9 +24,10 @@ def places(client: TestClient) -> dict[str, Any]:
     layered = taken_in(client, data)
     picture = client.post("/api/pieces/pictures", files={"file": ("a.png", png(
         np.zeros((40, 50, 3), np.uint8)))}).json()
-    client.post(f"/api/pieces/{piece['id']}/events", json={"kind": "reference", "picture": picture})
+    events = client.post(f"/api/pieces/{piece['id']}/events",
+                         json={"kind": "reference", "picture": picture}).json()
     return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1",
-            "number": 1}
+            "number": events[-1]["number"]}
 
 
 def kept_answers(client: TestClient) -> list[str]:

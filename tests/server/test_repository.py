@@ -14,6 +14,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy.orm import Session, sessionmaker
 
+from tests.databases import tables_of
 from tests.drawings import figure_ink, on_white, piece, png
 from tests.recipes import edit_of, kinds
 from tests.server.steps import edit, new_piece
@@ -266,7 +267,7 @@ def test_a_database_of_before_opens_with_all_that_is_in_it(settings: Settings,
 def test_tables_of_every_version_are_brought_up_to_date(tmp_path: Path, revision: str) -> None:
     """With a piece in them, whose recipe is that of the first version."""
     path = tmp_path / "wardrobe.sqlite3"
-    _tables_of(path, revision)
+    tables_of(path, revision)
     old = RECIPE.model_dump(mode="json") | {"schema_version": 1, "background": "#102030"}
     with sqlite3.connect(path) as database:
         database.execute("INSERT INTO piece (id, title, planned_minutes, created, changed, "
@@ -285,18 +286,3 @@ def test_tables_of_every_version_are_brought_up_to_date(tmp_path: Path, revision
     assert stored.recipe.background == "#102030" and stored.spent == {"light": 90}
     assert stored.can_undo and not stored.can_redo and stored.revision == 5
     assert (tmp_path / f"wardrobe-{revision}.sqlite3").exists()
-
-
-def _tables_of(path: Path, revision: str) -> None:
-    from alembic import command
-    from alembic.config import Config
-    from sqlalchemy import create_engine
-
-    config = Config()
-    config.set_main_option("script_location",
-                           str(Path(store.__file__).parent / "migrations"))
-    engine = create_engine(f"sqlite:///{path}")
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, revision)
-    engine.dispose()

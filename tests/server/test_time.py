@@ -213,6 +213,10 @@ def test_the_log_is_searched_filtered_and_paged(client: TestClient) -> None:
     assert {line["piece"] for line in of_two} == {two["id"]}
     month = datetime.now().astimezone().strftime("%Y-%m")
     assert client.get("/api/log", params={"month": month, "most": 1000}).json()["lines"] == whole
+    for odd in ("0000-01", "9999-12", "2026-13", "2026-1"):
+        assert client.get(f"/api/log?month={odd}").status_code == 422
+    for edge in ("0001-01-01T00:00:00%2B14:00", "9999-12-31T23:59:00-14:00"):
+        assert client.get(f"/api/log?before={edge}").status_code == 200
     assert client.get("/api/log?month=2001-01").json() == {"lines": [], "more": None}
     assert client.get("/api/log?kind=sitting").json()["lines"][0]["minutes"] == 5
     saved = json.loads(client.get("/api/log/file?form=json").content)
@@ -251,8 +255,10 @@ def test_time_follows_the_archive(client: TestClient) -> None:
     piece = new_piece(client)
     url = f"/api/pieces/{piece['id']}"
     note(client, piece, **PLAN)
-    (line,) = client.post(f"{url}/sittings", json={"step": "light", "minutes": 9,
-                                                   "note": "by lamp"}).json()
+    (line,) = client.post(f"{url}/sittings", json={
+        "step": "light", "minutes": 9, "note": "by lamp",
+        "began": "2026-03-02T01:30:00+05:00"}).json()
+    assert datetime.fromisoformat(line["began"]) == datetime(2026, 3, 1, 20, 30, tzinfo=UTC)
     client.post(f"/api/sittings/{line['id']}/corrections", json={"minutes": 4})
     job = finished(client, client.post(f"{url}/deliveries", json={"format": "archive"}).json())
     archive = client.get(f"/api/jobs/{job['id']}/file").content

@@ -15,7 +15,7 @@ from wardrobe.core.timing.today import Day, Waiting, plan_day
 from wardrobe.recipe.events import EVENT, Plan, traits_of
 from wardrobe.recipe.events.words import said_of
 from wardrobe.server.db.events import EventRepository
-from wardrobe.server.db.models import EventRow, HistoryRow, PieceRow, SittingRow
+from wardrobe.server.db.models import EventRow, HistoryRow, PieceRow, SittingRow, in_utc
 from wardrobe.server.db.pieces import PieceFacts, PieceRepository
 from wardrobe.server.db.sittings import Sitting, SittingRepository
 from wardrobe.server.schemas.time import LogLine, LogPage, SittingLine
@@ -176,5 +176,5 @@ _SOURCES = {"edit": _edits, "sitting": _sat, "event": _happened, "piece": _begun
 
 def _between(wanted: Any, column: Any, before: datetime | None, since: datetime | None) -> Any:
     if before is not None:
-        wanted = wanted.where(column < before)
-    return wanted if since is None else wanted.where(column >= since)
+        wanted = wanted.where(column < in_utc(before))
+    return wanted if since is None else wanted.where(column >= in_utc(since))

@@ -41,8 +41,8 @@ export function LogPage() {
         </Box>
         <Choice label="What to look at" value={side} options={SIDES} onChange={setSide} />
       </Box>
-      <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1.5, px: 4, py: 2, maxWidth: 1280,
-        width: "100%", mx: "auto" }}>
+      <Box role="search" sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1.5, px: 4, py: 2,
+        maxWidth: 1280, width: "100%", mx: "auto" }}>
         <Wishes wish={wish} onWish={setWish} searched={side === "log"} />
       </Box>
       {side === "log" ? <LogLines wish={shown} /> : <FiguresSide wish={shown} />}

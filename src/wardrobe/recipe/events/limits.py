@@ -4,7 +4,8 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.look import PIECE
 from wardrobe.recipe.document.model import Recipe
 
-MOST_EVENTS = 2000
+MOST_EVENTS = 10_000
+MOST_NOTED = 8_000  # beyond them only what a person says
 MOST_REFERENCES = 60  # beside a piece at a time
 
 

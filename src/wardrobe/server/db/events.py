@@ -10,6 +10,7 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.events import (
     EVENT,
     MOST_EVENTS,
+    Delivered,
     Event,
     EventRefusedError,
     Happened,
@@ -19,6 +20,7 @@ from wardrobe.recipe.events import (
     plan_of,
     state_of,
 )
+from wardrobe.recipe.events.limits import MOST_NOTED
 from wardrobe.server.db.models import EventRow, PieceRow, now
 from wardrobe.server.problems import NotFoundError
 
@@ -59,8 +61,9 @@ class EventRepository:
                             .values(revision=PieceRow.revision))
             _check_there(session, piece_id)
             before = _events(session, piece_id)
-            if len(before) >= MOST_EVENTS:
-                raise EventRefusedError(f"A piece keeps at most {MOST_EVENTS} events.")
+            most = MOST_NOTED if isinstance(event, Delivered) else MOST_EVENTS
+            if len(before) >= most:
+                raise EventRefusedError(f"A piece keeps at most {most} events.")
             new = Happened(number=len(before) + 1, at=now(), event=checked(event, recipe, before))
             session.add(_row(piece_id, new))
             _tell_piece(session, piece_id, [*before, new])

@@ -21,6 +21,15 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
+def in_utc(at: datetime) -> datetime:
+    """A time with its zone as it is stored: SQLite keeps none. At the ends of the calendar, where
+    it cannot be turned into UTC, it is taken for UTC."""
+    try:
+        return at.astimezone(UTC)
+    except OverflowError:
+        return at.replace(tzinfo=UTC)
+
+
 class Base(DeclarativeBase):
     """Base of all tables."""
 

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.events import EventRefusedError
-from wardrobe.server.db.models import PieceRow, SittingRow
+from wardrobe.server.db.models import PieceRow, SittingRow, in_utc
 from wardrobe.server.problems import NotFoundError
 
 SittingKind = Literal["work", "look", "by hand", "correction"]
@@ -49,8 +49,8 @@ class SittingRepository:
             piece = session.get(PieceRow, piece_id)
             if piece is None:
                 raise NotFoundError("This piece is not there; it may have been deleted.")
-            row = SittingRow(piece_id=piece_id, step=step, began=began, seconds=seconds, kind=kind,
-                             note=note)
+            row = SittingRow(piece_id=piece_id, step=step, began=in_utc(began), seconds=seconds,
+                             kind=kind, note=note)
             session.add(row)
             piece.step = max(piece.step, step, key=STEPS.index)
             session.flush()
@@ -95,9 +95,9 @@ class SittingRepository:
         if piece_id is not None:
             wanted = wanted.where(SittingRow.piece_id == piece_id)
         if since is not None:
-            wanted = wanted.where(SittingRow.began >= since)
+            wanted = wanted.where(SittingRow.began >= in_utc(since))
         if until is not None:
-            wanted = wanted.where(SittingRow.began < until)
+            wanted = wanted.where(SittingRow.began < in_utc(until))
         with self._sessions() as session:
             return [_sitting(row) for row in session.scalars(wanted)]
 
@@ -124,7 +124,7 @@ class SittingRepository:
         with self._sessions.begin() as session:
             new: dict[int, int] = {}
             for old in sittings:
-                row = SittingRow(piece_id=piece_id, step=old.step, began=old.began,
+                row = SittingRow(piece_id=piece_id, step=old.step, began=in_utc(old.began),
                                  seconds=old.seconds, kind=old.kind, note=old.note,
                                  corrects=new.get(old.corrects or 0))
                 session.add(row)

@@ -20,7 +20,7 @@ from wardrobe.recipe.events import (
     plan_of,
 )
 from wardrobe.recipe.reports.traits import traits_of_drawing
-from wardrobe.server.db.models import now
+from wardrobe.server.db.models import in_utc, now
 from wardrobe.server.filing import file_many
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.records import is_open
@@ -47,7 +47,7 @@ router = APIRouter(prefix="/api", tags=["time"])
 
 PieceQuery = Annotated[int | None, Query(ge=1, le=MOST_ID)]
 LOG_JSON: TypeAdapter[list[LogLine]] = TypeAdapter(list[LogLine])
-Month = Annotated[str | None, Query(pattern=r"^\d{4}-(0[1-9]|1[0-2])$")]
+Month = Annotated[str | None, Query(pattern=r"^(19|20|21)\d\d-(0[1-9]|1[0-2])$")]
 Text = Annotated[str, Query(max_length=200)]
 _MOST_LINES = 20_000  # of a log that is saved
 
@@ -97,7 +97,7 @@ def list_sittings(studio: StudioDep, piece_id: PathId) -> list[SittingLine]:
 def add_sitting(studio: StudioDep, piece_id: PathId, time: HandTime) -> list[SittingLine]:
     """Note time that was given to a piece elsewhere."""
     began = time.began or now() - timedelta(minutes=time.minutes)
-    if began > now() + timedelta(days=1):
+    if in_utc(began) > now() + timedelta(days=1):
         raise EventRefusedError("Time that is yet to come cannot be noted.")
     studio.sittings.begin(piece_id, time.step, began, time.minutes * 60, "by hand", time.note)
     return studio.records.sittings(piece_id)
