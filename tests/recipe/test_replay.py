@@ -110,7 +110,8 @@ def test_an_animated_webp_moves(tmp_path: Path) -> None:
             picture.seek(k)
             picture.load()
             durations.append(picture.info["duration"])
-        assert durations == [100 * s for _, s in frames]
+        # Times of an animated WebP are whole milliseconds.
+        assert np.abs(np.array(durations) - [100 * s for _, s in frames]).max() <= 2
         end = np.asarray(picture.convert("RGB"))
     assert np.abs(end.astype(int) - frames[-1][0]).mean() < 4
 

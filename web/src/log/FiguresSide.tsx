@@ -45,8 +45,9 @@ export function FiguresSide({ wish }: { wish: LogWish }) {
               minWidth: 3, height: `${(100 * m) / top}%`, bgcolor: "text.secondary" }} />)}
           </Box>
           <Typography variant="body1" sx={{ mt: 1 }}>Work on <Figure>{f.days}</Figure>{" "}
-            {f.days === 1 ? "day" : "days"}, <Figure>{told(f.minutes / Math.max(1, f.days))}</Figure> each. The
-            last <Figure>{f.run}</Figure> came one after the other. The longest had <Figure>{told(top)}</Figure>.
+            {f.days === 1 ? "day" : "days"}, <Figure>{told(f.minutes / Math.max(1, f.days))}</Figure> each.
+            {f.run > 1 && <> The last <Figure>{f.run}</Figure> came one after the other.</>} The longest
+            had <Figure>{told(top)}</Figure>.
           </Typography>
         </Block>
         <Block title="Finished pieces">

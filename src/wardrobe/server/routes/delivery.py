@@ -11,7 +11,8 @@ from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports.section import Section, stack_section
-from wardrobe.server.deliveries import DELIVERABLES, deliver_piece
+from wardrobe.server.deliverables import DELIVERABLES
+from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (

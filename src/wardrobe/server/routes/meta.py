@@ -27,7 +27,7 @@ from wardrobe.core.timing.pace import OMISSIONS
 from wardrobe.core.timing.plan import STEPS
 from wardrobe.recipe.checks import CHECKS, QUESTIONS
 from wardrobe.recipe.document.name_sets import NAME_SETS
-from wardrobe.server.deliveries import DELIVERABLES
+from wardrobe.server.deliverables import DELIVERABLES
 from wardrobe.server.routes.common import StudioDep
 from wardrobe.server.schemas.delivery import FormatInfo
 from wardrobe.server.schemas.meta import (
