@@ -27,7 +27,7 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.server.app import create_app
-from wardrobe.server.db import pieces as store
+from wardrobe.server.db import history
 from wardrobe.server.db.pieces import PieceRepository
 from wardrobe.server.db.session import DataFolderError, open_database
 from wardrobe.server.problems import StaleEditError
@@ -55,8 +55,8 @@ def test_any_history_is_there_again(sessions: sessionmaker[Session], seed: int,
                                     monkeypatch: pytest.MonkeyPatch) -> None:
     """Edits of all kinds, undo and redo at random, against a list of states held in memory; asked
     of a store that remembers and of one that has just been opened."""
-    monkeypatch.setattr(store, "SNAPSHOT_EVERY", 4)
-    monkeypatch.setattr(store, "_FAR", 16)
+    monkeypatch.setattr(history, "SNAPSHOT_EVERY", 4)
+    monkeypatch.setattr(history, "_FAR", 16)
     dice = random.Random(seed)
     warm = PieceRepository(sessions)
     number = warm.create("Kite", 30, RECIPE, (SetBackground(colour="#123456"),))
@@ -115,22 +115,22 @@ def test_many_strokes_take_little_room(sessions: sessionmaker[Session], tmp_path
 
 def test_a_long_history_keeps_few_states(sessions: sessionmaker[Session]) -> None:
     repository = PieceRepository(sessions)
-    edits = tuple(SetBackground(colour=f"#{k:06x}") for k in range(3 * store.SNAPSHOT_EVERY))
+    edits = tuple(SetBackground(colour=f"#{k:06x}") for k in range(3 * history.SNAPSHOT_EVERY))
     number, revision = repository.create("Kite", 30, RECIPE, edits), 1
-    for k in range(9 * store.SNAPSHOT_EVERY):
+    for k in range(9 * history.SNAPSHOT_EVERY):
         revision = repository.edit(number, revision,
                                    SetBackground(colour=f"#ff{k:04x}")).revision
     whole = [p for p, in rows(sessions, "SELECT position FROM history WHERE recipe IS NOT NULL "
                               "ORDER BY position")]
-    assert len(whole) <= 2 + store._NEAR + 1 and whole[-1] == 12 * store.SNAPSHOT_EVERY
-    assert all(b - a <= 9 * store.SNAPSHOT_EVERY for a, b in pairwise(whole))
+    assert len(whole) <= 2 + history._NEAR + 1 and whole[-1] == 12 * history.SNAPSHOT_EVERY
+    assert all(b - a <= 9 * history.SNAPSHOT_EVERY for a, b in pairwise(whole))
     assert PieceRepository(sessions).recipe(number).background == \
-        f"#ff{9 * store.SNAPSHOT_EVERY - 1:04x}"
+        f"#ff{9 * history.SNAPSHOT_EVERY - 1:04x}"
 
 
 def test_states_of_versions_that_stored_each_stay(sessions: sessionmaker[Session]) -> None:
     """Their rules may have been others: what they stored is not worked out anew."""
-    repository, every = PieceRepository(sessions), store.SNAPSHOT_EVERY
+    repository, every = PieceRepository(sessions), history.SNAPSHOT_EVERY
     edits = tuple(SetBackground(colour=f"#{k:06x}") for k in range(2 * every))
     number, revision = repository.create("Kite", 30, RECIPE, edits), 1
     odd = RECIPE.model_copy(update={"background": "#0dd0dd"}).model_dump_json()

@@ -3,21 +3,25 @@
 A piece is stored as its edits, with its whole state now and then.
 """
 
-import threading
-from collections import OrderedDict
-from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
-from typing import Any, get_args
+from typing import get_args
 
-from pydantic import TypeAdapter, ValidationError
-from sqlalchemy import Select, Text, cast, delete, exists, func, select, update
-from sqlalchemy.orm import Session, aliased, sessionmaker
+from sqlalchemy import Select, delete, func, select, update
+from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.document.types import ASSET
-from wardrobe.recipe.edits import Edit, EditRefusedError, StoredEdit, apply
+from wardrobe.recipe.edits import Edit, EditRefusedError, apply
 from wardrobe.recipe.events import PieceState, Reference
+from wardrobe.server.db.history import (
+    EDIT,
+    Histories,
+    entry,
+    is_snapshot,
+    last_position,
+    note_assets,
+    thin_out,
+)
 from wardrobe.server.db.models import (
     AssetUseRow,
     BirthRow,
@@ -29,14 +33,7 @@ from wardrobe.server.db.models import (
     SittingRow,
     now,
 )
-from wardrobe.server.db.session import NewerVersionError
 from wardrobe.server.problems import NotFoundError, StaleEditError
-
-_EDIT: TypeAdapter[Edit] = TypeAdapter(StoredEdit)
-SNAPSHOT_EVERY = 64  # edits; more take longer to make again than a hand waits
-_NEAR = 4  # snapshots that are kept at that distance; beyond them only one in _FAR edits
-_FAR = 16 * SNAPSHOT_EVERY
-_AT_HAND = 64  # states
 
 
 @dataclass(frozen=True)
@@ -86,40 +83,20 @@ class PieceFacts:
     character: str | None
 
 
-class _States:
-    """The last few states that were asked for, by the row that they are the outcome of."""
-
-    def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[int, datetime], Recipe] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def get(self, key: tuple[int, datetime]) -> Recipe | None:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-            return self._kept.get(key)
-
-    def put(self, key: tuple[int, datetime], recipe: Recipe) -> None:
-        with self._lock:
-            self._kept[key] = recipe
-            while len(self._kept) > _AT_HAND:
-                self._kept.popitem(last=False)
-
-
 class PieceRepository:
     """All reads and writes of pieces; every write is one transaction."""
 
     def __init__(self, sessions: sessionmaker[Session]) -> None:
         self._sessions = sessions
-        self._states = _States()
+        self._histories = Histories()
 
     def create(self, title: str, planned_minutes: float, recipe: Recipe,
                edits: tuple[Edit, ...] = (), demo: str | None = None) -> int:
         """Make a piece whose history begins with a recipe and these edits; return its id."""
-        states = [_history(0, None, recipe, whole=True)]
+        states = [entry(0, None, recipe, whole=True)]
         for position, edit in enumerate(edits, start=1):
             recipe = apply(recipe, edit)
-            states.append(_history(position, edit, recipe, position == len(edits)))
+            states.append(entry(position, edit, recipe, position == len(edits)))
         with self._sessions.begin() as session:
             row = PieceRow(title=title, planned_minutes=planned_minutes, demo=demo,
                            position=len(edits))
@@ -129,7 +106,7 @@ class PieceRepository:
                 state.piece_id = row.id
             session.add_all(states)
             session.flush()
-            _note_assets(session, states)
+            note_assets(session, states)
             return row.id
 
     def all(self) -> list[PieceFacts]:
@@ -169,19 +146,19 @@ class PieceRepository:
             row = _row(session, piece_id)
             if seen is not None:
                 _check_fresh(row, seen)
-            return self._state(session, piece_id, row.position)
+            return self._histories.state(session, piece_id, row.position)
 
     def recipe_back(self, piece_id: int, changes: int) -> Recipe:
         """The recipe so many changes ago, or as the piece began if it has fewer."""
         with self._sessions() as session:
             row = _row(session, piece_id)
-            return self._state(session, piece_id, max(0, row.position - changes))
+            return self._histories.state(session, piece_id, max(0, row.position - changes))
 
     def recipe_after(self, piece_id: int, changes: int) -> Recipe:
         """The recipe after so many changes, or as it is if there are fewer now."""
         with self._sessions() as session:
             row = _row(session, piece_id)
-            return self._state(session, piece_id, min(changes, row.position))
+            return self._histories.state(session, piece_id, min(changes, row.position))
 
     def edit(self, piece_id: int, seen: int, edit: Edit) -> StoredPiece:
         """Apply an edit; what had been undone is forgotten.
@@ -202,16 +179,15 @@ class PieceRepository:
                                                      HistoryRow.position > row.position))
             row.position += 1
             self._touch(row)
-            state = _history(row.position, edit, changed, row.position % SNAPSHOT_EVERY == 0)
+            state = entry(row.position, edit, changed, is_snapshot(row.position))
             state.piece_id = piece_id
             session.add(state)
             session.flush()
-            _note_assets(session, [state])
+            note_assets(session, [state])
             if state.recipe is not None:
-                _thin_out(session, piece_id, row.position)
-            key = state.id, state.made.replace(tzinfo=None)  # as SQLite gives it back
+                thin_out(session, piece_id, row.position)
             piece = self._piece(session, row, changed)
-        self._states.put(key, changed)
+        self._histories.keep(state, changed)
         return piece
 
     def travel(self, piece_id: int, seen: int, by: int) -> StoredPiece:
@@ -219,7 +195,7 @@ class PieceRepository:
         with self._sessions.begin() as session:
             row = self._fresh(session, piece_id, seen)
             target = row.position + by
-            if not 0 <= target <= _last_position(session, piece_id):
+            if not 0 <= target <= last_position(session, piece_id):
                 raise EditRefusedError("There is nothing more to "
                                        + ("undo." if by < 0 else "redo."))
             row.position = target
@@ -230,11 +206,9 @@ class PieceRepository:
         """The recipe that a piece began with, and the edits that led to what is shown."""
         with self._sessions() as session:
             row = _row(session, piece_id)
-            edits = session.scalars(
-                select(HistoryRow.edit).where(
-                    HistoryRow.piece_id == piece_id, HistoryRow.position > 0,
-                    HistoryRow.position <= row.position).order_by(HistoryRow.position)).all()
-            return self._state(session, piece_id, 0), tuple(map(_EDIT.validate_python, edits))
+            edits = self._histories.edits(session, piece_id, row.position)
+            return (self._histories.state(session, piece_id, 0),
+                    tuple(map(EDIT.validate_python, edits)))
 
     def rename(self, piece_id: int, title: str) -> StoredPiece:
         """Change the title, which is about the piece, not part of its recipe."""
@@ -267,7 +241,7 @@ class PieceRepository:
                        HistoryRow.recipe.is_(None))).all()
         for row_id, piece_id, position in bare:
             with self._sessions.begin() as session:
-                recipe = self._state(session, piece_id, position)
+                recipe = self._histories.state(session, piece_id, position)
                 session.execute(update(HistoryRow).where(
                     HistoryRow.id == row_id, HistoryRow.position == position)
                     .values(recipe=recipe.model_dump(mode="json")))
@@ -292,34 +266,13 @@ class PieceRepository:
         with self._sessions() as session:
             return dict(session.execute(select(PieceRow.id, PieceRow.title)).tuples().all())
 
-    def _state(self, session: Session, piece_id: int, position: int) -> Recipe:
-        """The recipe at a place in the history."""
-        key = session.execute(
-            select(HistoryRow.id, HistoryRow.made).where(
-                HistoryRow.piece_id == piece_id, HistoryRow.position == position)).tuples().one()
-        known = self._states.get(key)
-        if known is not None:
-            return known
-        from_, stored = session.execute(
-            select(HistoryRow.position, cast(HistoryRow.recipe, Text)).where(
-                HistoryRow.piece_id == piece_id, HistoryRow.position <= position,
-                HistoryRow.recipe.is_not(None))
-            .order_by(HistoryRow.position.desc()).limit(1)).one()
-        edits = session.scalars(
-            select(HistoryRow.edit).where(
-                HistoryRow.piece_id == piece_id, HistoryRow.position > from_,
-                HistoryRow.position <= position).order_by(HistoryRow.position)).all()
-        recipe = _again(_parse(stored), edits)
-        self._states.put(key, recipe)
-        return recipe
-
     def _piece(self, session: Session, row: PieceRow, recipe: Recipe | None = None) -> StoredPiece:
         spent = session.execute(
             select(SittingRow.step, func.sum(SittingRow.seconds))
             .where(SittingRow.piece_id == row.id).group_by(SittingRow.step)).tuples().all()
-        return StoredPiece(row.id, row.title, row.planned_minutes, row.revision,
-                           recipe or self._state(session, row.id, row.position), row.position,
-                           row.position < _last_position(session, row.id), dict(spent))
+        recipe = recipe or self._histories.state(session, row.id, row.position)
+        return StoredPiece(row.id, row.title, row.planned_minutes, row.revision, recipe,
+                           row.position, row.position < last_position(session, row.id), dict(spent))
 
     def _fresh(self, session: Session, piece_id: int, seen: int) -> PieceRow:
         # Taking the write lock first makes the check and the change one step.
@@ -351,58 +304,3 @@ def _check_fresh(row: PieceRow, seen: int) -> None:
     if row.revision != seen:
         raise StaleEditError("Somebody changed this piece in another window. It has been "
                              "refreshed; your last change was not made, do it again.")
-
-
-def _parse(stored: str) -> Recipe:
-    try:
-        return Recipe.model_validate_json(stored)
-    except ValidationError as error:
-        raise NewerVersionError("This piece was written by a newer version of Wardrobe, or "
-                                "changed by hand. It is as it was; open it with the newer "
-                                "version.") from error
-
-
-def _again(recipe: Recipe, edits: Sequence[Any]) -> Recipe:
-    """A state made again from one before it."""
-    try:
-        for edit in edits:
-            recipe = apply(recipe, _EDIT.validate_python(edit))
-    except (ValidationError, EditRefusedError) as error:
-        raise NewerVersionError("A change of this piece was written by a newer version of "
-                                "Wardrobe, or changed by hand. It is as it was; open it with the "
-                                "newer version.") from error
-    return recipe
-
-
-def _note_assets(session: Session, states: Sequence[HistoryRow]) -> None:
-    """Remember which assets edits, and the beginning, name."""
-    for state in states:
-        said = repr(state.edit if state.position else state.recipe)
-        session.add_all(AssetUseRow(history_id=state.id, asset=name)
-                        for name in {*ASSET.findall(said)})
-
-
-def _thin_out(session: Session, piece_id: int, position: int) -> None:
-    """Drop snapshots that lie far behind the last ones."""
-    past = position - _NEAR * SNAPSHOT_EVERY
-    if past <= 0 or past % _FAR == 0:
-        return
-    before = aliased(HistoryRow)
-    # Versions that stored every state may have come to it by other rules: those states stay.
-    alone = ~exists().where(before.piece_id == piece_id, before.recipe.is_not(None),
-                            before.position == HistoryRow.position - 1)
-    session.execute(update(HistoryRow).where(
-        HistoryRow.piece_id == piece_id, HistoryRow.position <= past,
-        HistoryRow.position > past - SNAPSHOT_EVERY, alone).values(recipe=None)
-        .execution_options(synchronize_session=False))
-
-
-def _last_position(session: Session, piece_id: int) -> int:
-    return session.scalar(select(func.max(HistoryRow.position))
-                          .where(HistoryRow.piece_id == piece_id)) or 0
-
-
-def _history(position: int, edit: Edit | None, recipe: Recipe, whole: bool) -> HistoryRow:
-    """A state of a piece that is yet to be said; ``whole`` with its recipe."""
-    return HistoryRow(position=position, edit=edit.model_dump(mode="json") if edit else None,
-                      recipe=recipe.model_dump(mode="json") if whole else None)
