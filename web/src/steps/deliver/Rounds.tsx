@@ -7,6 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Piece } from "../../api/client";
 import { useEvents } from "../../api/events";
+import { remarksOf, type Standing } from "../../api/review";
 import { ABOUT, deliveriesOf, roundsOf, useSince, type About } from "../../api/rounds";
 import { useClock } from "../../api/time";
 import { PictureView } from "../../picture/PictureView";
@@ -40,7 +41,7 @@ export function Rounds({ piece, tabs }: SideProps) {
       <Seam />
       <Send piece={piece} events={events} note={note} to={clock?.plan.occasion ?? ""} />
       <Seam />
-      <Verdict piece={piece} note={note} />
+      <Verdict piece={piece} remarks={remarksOf(events)} note={note} />
       <Seam />
       <Typography variant="h3" component="h2">So far</Typography>
       {rounds.length === 0 && <Typography variant="body2">Nothing was sent yet. Deliver a file, then note to whom it
@@ -93,22 +94,23 @@ function Send({ piece, events, note, to: usual }: { piece: Piece; events: Parame
   );
 }
 
-function Verdict({ piece, note }: { piece: Piece; note: Note }) {
+function Verdict({ piece, remarks, note }: { piece: Piece; remarks: Standing[]; note: Note }) {
   const [about, setAbout] = useState<About>("colours");
   const [look, setLook] = useState("piece");
   const [drawing, setDrawing] = useState(0);
+  const [remark, setRemark] = useState(0);
   const [by, setBy] = useState("");
   const [text, setText] = useState("");
   const { looks = [], source, other_drawings: others = [] } = piece.recipe;
   const say = async (verdict: "approved" | "changes wanted") => {
-    if (await note({ kind: "verdict", verdict, about, look, drawing: drawing || null, by: by.trim(), text: text.trim(),
-      changes: piece.changes })) setText("");
+    if (await note({ kind: "verdict", verdict, about, look, drawing: drawing || null, remark: remark || null,
+      by: by.trim(), text: text.trim(), changes: piece.changes })) setText("");
   };
   return (
     <Box component="section" aria-label="What they said" sx={{ display: "grid", gap: 1 }}>
       <Typography variant="h3" component="h2">What they said of</Typography>
       <Choice label="What it is about" wide value={about} options={ABOUTS} onChange={setAbout} />
-      {(looks.length > 0 || others.length > 0) && (
+      {(looks.length > 0 || others.length > 0 || remarks.length > 0) && (
         <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 1 }}>
           {looks.length > 0 && <TextField select label="Look" value={look} onChange={(e) => setLook(e.target.value)}>
             <MenuItem value="piece">The piece</MenuItem>
@@ -118,6 +120,12 @@ function Verdict({ piece, note }: { piece: Piece; note: Note }) {
             onChange={(e) => setDrawing(Number(e.target.value))}>
             <MenuItem value={0}>The one in use</MenuItem>
             {[source, ...others].map((d) => <MenuItem key={d.number} value={d.number}>Version {d.number}</MenuItem>)}
+          </TextField>}
+          {remarks.length > 0 && <TextField select label="Place" value={remark}
+            onChange={(e) => setRemark(Number(e.target.value))}>
+            <MenuItem value={0}>All over</MenuItem>
+            {remarks.map((r, k) => <MenuItem key={r.number} value={r.number}>Remark {k + 1}: {r.text
+              || r.wish}</MenuItem>)}
           </TextField>}
         </Box>
       )}
@@ -139,12 +147,16 @@ function Line({ piece, round: { number, at, event } }: { piece: Piece; round: Re
   const words = event.kind === "sent" ? `Sent to ${event.to}${event.files?.length ? `, ${event.files.length} ${
     event.files.length === 1 ? "file" : "files"}` : ""}` : event.kind === "completion" ? (event.done ? "Done"
       : "Taken up again") : `${ABOUT[event.about ?? "all"]}: ${event.verdict}${event.by ? ` by ${event.by}` : ""}`;
+  const of = event.kind !== "verdict" ? "" : [event.look !== "piece" && (piece.recipe.looks?.find((k) => k.id
+    === event.look)?.name ?? "a look that is gone"), event.drawing && `drawing, version ${event.drawing}`,
+    event.remark && "at one remark"].filter(Boolean).join(", ");
   return (
     <Box component="li" data-testid="round" sx={{ borderTop: 1, borderColor: "divider", py: 0.75 }}>
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline" }}>
         <Typography sx={{ flex: 1, fontWeight: 600 }}>{words}</Typography>
         <Figure size={12}>{at.slice(0, 10)}</Figure>
       </Box>
+      {of && <Typography variant="body2">{capital(of)}</Typography>}
       {event.kind !== "completion" && event.text && <Typography variant="body2">{event.text}</Typography>}
       {event.kind === "verdict" && event.shown && <SinceThen piece={piece} verdict={number} />}
     </Box>

@@ -63,15 +63,18 @@ describe("rounds", () => {
       { what: "the light", part: null, words: "moved by 9°", step: 0, before: null, after: null }];
     wire.events.push(at(3, { kind: "verdict", verdict: "approved", about: "colours", look: "piece", text: "lovely",
       by: "Ada", shown: { parts: [], subjects: {} } }));
+    wire.events.push(at(4, { kind: "remark", points: [[3, 4]], wish: "look here", text: "softer here", by: "" }));
     shown();
     const list = await screen.findByRole("list", { name: "Changed since" });
     expect(within(list).getAllByRole("listitem").map((i) => i.textContent)).toEqual(["coat base 12.3 away",
       "the light moved by 9°"]);
     fireEvent.click(screen.getByRole("radio", { name: "The rough" }));
+    fireEvent.mouseDown(screen.getByRole("combobox", { name: "Place" }));
+    fireEvent.click(screen.getByRole("option", { name: "Remark 1: softer here" }));
     fireEvent.change(screen.getByLabelText("Who"), { target: { value: "Tarn" } });
     fireEvent.click(screen.getByRole("button", { name: "They want changes" }));
     expect(await screen.findByText("The rough: changes wanted by Tarn")).toBeTruthy();
     expect((wire.events.at(-1) as Happened).event).toMatchObject({ kind: "verdict", about: "rough", look: "piece",
-      drawing: null, by: "Tarn", changes: 9 });
+      drawing: null, remark: 4, by: "Tarn", changes: 9 });
   });
 });
