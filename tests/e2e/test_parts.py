@@ -97,7 +97,6 @@ def test_flats_in_one_pass_of_the_pen(address: str) -> None:
         # Split the stair, give half of it back, move the border, undo, join.
         page.keyboard.press("x")
         changed(page, lambda: stroke(page, (680, 260), (680, 740)))
-        page.wait_for_load_state("networkidle")  # the new areas are there to be clicked
         page.get_by_role("row").filter(has_text="hall").click()
         page.keyboard.press("a")
         changed(page, lambda: page.mouse.click(*spot(page, 600, 400)))

@@ -23,7 +23,7 @@ import { useSweep } from "./useSweep";
 import { VIEWS, Views } from "./Views";
 
 export function PartsStep({ piece }: StepProps) {
-  const { data: cut, error } = useCut(piece);
+  const { data: cut, error, isPlaceholderData } = useCut(piece);
   const map = useAreaMap(piece);
   const { edit, gesture } = useChanges(piece.id);
   const { parts } = piece.recipe;
@@ -35,7 +35,8 @@ export function PartsStep({ piece }: StepProps) {
   const part = parts.find((p) => p.id === chosen)?.id ?? rows[0]?.part.id ?? null;
   const selected = parts.find((p) => p.id === part);
   const sweeps = act === "claim" || act === "ground";
-  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit, Boolean(selected?.scenery));
+  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit, Boolean(selected?.scenery),
+    cut !== undefined && !isPlaceholderData);
   const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke,
     part));
 

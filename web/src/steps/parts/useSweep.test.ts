@@ -42,6 +42,48 @@ function sweeping(part: string | null, how: "claim" | "ground" = "claim", scener
   return { result, go, claims, made };
 }
 
+describe("a sweep before the cut is known", () => {
+  it("is done once it is, with the areas that are there then", async () => {
+    const made: Edit[] = [];
+    const make = (edit: Edit) => { made.push(edit); return Promise.resolve(); };
+    const { result, rerender } = renderHook(({ map, ready }: { map: AreaMap | undefined; ready: boolean }) =>
+      useSweep(map, CUT, "p1", "claim", make, false, ready), { initialProps: { map: undefined as AreaMap | undefined,
+        ready: false } });
+    const event = { shiftKey: false } as PointerEvent;
+    act(() => {
+      result.current.tool.down?.(15, 10, event);
+      result.current.tool.move?.(45, 10, event);
+      result.current.tool.up?.(45, 10, event);
+    });
+    rerender({ map: MAP, ready: false }); // the map alone is not enough: its numbers are those of the next cut
+    expect(made).toEqual([]);
+    await act(async () => { rerender({ map: MAP, ready: true }); await Promise.resolve(); });
+    expect(made).toHaveLength(1);
+    const [edit] = made;
+    expect(edit?.kind === "claim_areas" && [edit.to, edit.strokes.length]).toEqual(["p1", 4]);
+    rerender({ map: MAP, ready: true });
+    expect(made).toHaveLength(1);
+  });
+
+  it("goes on where it was begun before", async () => {
+    const made: Edit[] = [];
+    const make = (edit: Edit) => { made.push(edit); return Promise.resolve(); };
+    const { result, rerender } = renderHook(({ ready }) => useSweep(MAP, CUT, "p1", "claim", make, false, ready),
+      { initialProps: { ready: false } });
+    const event = { shiftKey: false } as PointerEvent;
+    act(() => { result.current.tool.down?.(15, 10, event); });
+    await act(async () => { rerender({ ready: true }); await Promise.resolve(); });
+    expect(made).toEqual([]);
+    await act(async () => {
+      result.current.tool.move?.(25, 10, event);
+      result.current.tool.up?.(25, 10, event);
+      await Promise.resolve();
+    });
+    const [edit] = made;
+    expect(edit?.kind === "claim_areas" && edit.strokes.length).toBe(2);
+  });
+});
+
 describe("a sweep over areas", () => {
   it("gives every area under it to the part, at its innermost point, as one edit", async () => {
     const { go, claims } = sweeping("p1");

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import type { AreaInfo, Cut, Edit } from "../../api/client";
 import { tell } from "../../api/notice";
 import type { Tool } from "../../picture/PictureView";
@@ -20,6 +20,28 @@ const GIVE: [number, number, number, number] = [255, 255, 255, 210];
 const TAKE: [number, number, number, number] = [20, 20, 22, 220];
 const HOVER: [number, number, number, number] = [255, 255, 255, 90];
 
+/** A sweep that was made before it was known what lies there. */
+interface Early {
+  points: [number, number][];
+  event: PointerEvent;
+  done: boolean;
+}
+
+const MOST_EARLY = 500;
+
+function notingOnly(early: RefObject<Early | null>): Tool {
+  return {
+    cursor: "progress",
+    down: (x, y, event) => { early.current = { points: [[x, y]], event, done: false }; },
+    move: (x, y) => {
+      const now = early.current;
+      if (now && !now.done && now.points.length < MOST_EARLY) now.points.push([x, y]);
+    },
+    up: () => { if (early.current) early.current.done = true; },
+    cancel: () => { early.current = null; },
+  };
+}
+
 /** Whether a point lies inside a closed outline (even-odd rule). */
 function inside([x, y]: [number, number], outline: [number, number][]): boolean {
   let within = false;
@@ -33,16 +55,18 @@ function inside([x, y]: [number, number], outline: [number, number][]): boolean 
 /** Click or sweep over areas, or with Shift draw round them: they light up at once, and become one edit at the end.
  *
  * @param scenery whether the part is scenery, which takes ground, too
+ * @param ready whether the cut is that of the piece as it is: what is swept before is done as soon as it is
  */
 export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: string | null, act: Act,
-  make: (edit: Edit) => Promise<unknown>, scenery = false) {
+  make: (edit: Edit) => Promise<unknown>, scenery = false, ready = true) {
   const [hover, setHover] = useState(0);
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const going = useRef<Sweep | null>(null);
+  const early = useRef<Early | null>(null);
   const byNumber = useMemo(() => new Map((cut?.areas ?? []).map((a) => [a.area, a])), [cut]);
 
-  const tool = useMemo<Tool | null>(() => {
-    if (!map) return null;
+  const tool = useMemo<Tool>(() => {
+    if (!map || !ready) return notingOnly(early);
     const takes = (area: AreaInfo | undefined, to: Target) => {
       if (!area) return false;
       if (to === "ground") return !area.ground;
@@ -101,7 +125,18 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
       leave: () => setHover(0),
       cancel: () => put(null),
     };
-  }, [map, byNumber, part, act, make, scenery]);
+  }, [map, byNumber, part, act, make, scenery, ready]);
+
+  useEffect(() => {
+    const swept = early.current;
+    if (!swept || !map || !ready) return;
+    early.current = null;
+    const [first, ...rest] = swept.points;
+    if (!first) return;
+    tool.down?.(...first, swept.event);
+    for (const point of rest) tool.move?.(...point, swept.event);
+    if (swept.done) tool.up?.(...(rest.at(-1) ?? first), swept.event);
+  }, [tool, map, ready]);
 
   const areas = sweep?.areas;
   const taking = sweep?.to === "none" || sweep?.to === "ground";
@@ -120,7 +155,7 @@ export function useSweep(map: AreaMap | undefined, cut: Cut | undefined, part: s
   };
   const press = () => {
     const area = byNumber.get(hover);
-    if (!area || !tool) return;
+    if (!area) return;
     const none = new PointerEvent("pointerdown");
     tool.down?.(area.x, area.y, none);
     tool.up?.(area.x, area.y, none);
