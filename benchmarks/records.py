@@ -69,14 +69,16 @@ def measure_home(address: str) -> dict[str, float]:
 def measure_replay(rgba: np.ndarray) -> dict[str, float]:
     """Seconds for a film of 500 revisions at 1080 px; and for OpenCV to write as many frames."""
     deriver, recipe = runner_piece(rgba)
-    dice, edits, now = random.Random(1), [], recipe
+    dice, now = random.Random(1), recipe
+    edits: list[Edit] = []
     while len(edits) < REVISIONS:
         part = dice.choice(now.parts).id
-        edit: Edit = dice.choice([
+        # Mostly colours and lights; a part becomes another material now and then.
+        (edit,) = dice.choices((
             ChangePart(part=part, base=f"#{dice.randrange(1 << 24):06x}"),
             ChangePart(part=part, material=dice.choice(_MATERIALS)),
             MoveLight(light=now.light.model_copy(update={"azimuth": dice.uniform(0, 360)})),
-            SetBackground(colour=f"#{dice.randrange(1 << 24):06x}")])
+            SetBackground(colour=f"#{dice.randrange(1 << 24):06x}")), (10, 1, 7, 2))
         after = apply(now, edit)
         if after != now:
             edits.append(edit)

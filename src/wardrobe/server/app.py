@@ -30,6 +30,7 @@ from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
 WEB = Path(__file__).parent / "web"
+_BESIDE = ("icon.svg", "first.js")  # files of the one page that are not built
 _FORM_BYTES = 2**20  # what a form may have besides a file
 
 
@@ -79,6 +80,5 @@ def _serve_web(app: FastAPI) -> None:
         """Every other address is a screen of the one page."""
         if path.startswith("api/"):
             raise problems.NotFoundError("There is no such address.")
-        icon = path == "icon.svg"
-        return FileResponse(WEB / ("icon.svg" if icon else "index.html"),
+        return FileResponse(WEB / (path if path in _BESIDE else "index.html"),
                             headers={"cache-control": "no-cache"})

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@t
 import { useMemo } from "react";
 import { api, exactly, need, Problem, sent, toProblem, type Edit, type FinishLayer, type Gesture, type Leak,
   type Piece, type Point, type Schemas, type Wish } from "./client";
+import { firstOr } from "./first";
 import type { paths } from "./schema";
 import { tell, tellProblem } from "./notice";
 
@@ -11,7 +12,8 @@ const key = (id: number) => ["piece", id];
 const toPiece = (answer: unknown) => answer as Piece;
 
 /** All pieces; what was fetched a moment ago, as the page was opened, is not fetched again. */
-export const piecesQuery = { queryKey: ["pieces"], queryFn: () => need(api.GET("/api/pieces")), staleTime: 1000 };
+export const piecesQuery = { queryKey: ["pieces"], staleTime: 1000,
+  queryFn: () => firstOr("/api/pieces", () => need(api.GET("/api/pieces"))) };
 
 export function usePiece(id: number) {
   return useQuery({

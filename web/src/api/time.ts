@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient, keepPreviousData } from "@tanstack/react-query";
 import { api, exactly, need, type Schemas, type Step } from "./client";
+import { firstOr } from "./first";
 import { tellProblem } from "./notice";
 
 export type ClockState = Schemas["ClockState"];
@@ -85,7 +86,8 @@ export function useFigures(wish: LogWish) {
 /** What is next, and what fits so many minutes. */
 export const todayQuery = (minutes: number) => ({
   queryKey: ["today", minutes], staleTime: 1000,
-  queryFn: () => need(api.GET("/api/today", { params: { query: { minutes } } })),
+  queryFn: () => firstOr(`/api/today?minutes=${minutes}`,
+    () => need(api.GET("/api/today", { params: { query: { minutes } } }))),
 });
 
 export const useToday = (minutes: number) => useQuery({ ...todayQuery(minutes), placeholderData: keepPreviousData });

@@ -208,6 +208,8 @@ def _skulls(form: Form, hair: NDArray[np.bool_], skin: NDArray[np.bool_]) -> tup
         if largest < _SMALLEST_SKULL * form.grid.line_width or hairy.mean() < 0.02:
             continue
         score = inside * (cv2.GaussianBlur(hairy, (0, 0), 0.6 * largest) > _HAIRY)
+        if not score.any():
+            continue
         y, x = np.unravel_index(int(np.argmax(score)), score.shape)
         found.append(Disc(float(x + box[1].start), float(y + box[0].start),
                           float(inside[y, x])))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
 from typing import get_args
 
-from sqlalchemy import Select, delete, func, select, update
+from sqlalchemy import ColumnElement, delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.recipe.document.model import Recipe
@@ -111,29 +111,33 @@ class PieceRepository:
 
     def all(self) -> list[PieceFacts]:
         """All pieces, latest change first."""
-        return self._facts(select(PieceRow, CharacterRow.name))
+        return self._facts()
 
     def facts(self, piece_id: int) -> PieceFacts:
         """What is told of a piece without its recipe."""
-        found = self._facts(select(PieceRow, CharacterRow.name).where(PieceRow.id == piece_id))
+        found = self._facts(PieceRow.id == piece_id)
         if not found:
             raise NotFoundError("This piece is not there; it may have been deleted.")
         return found[0]
 
-    def _facts(self, wanted: "Select[PieceRow, str]") -> list[PieceFacts]:
+    def _facts(self, *of: ColumnElement[bool]) -> list[PieceFacts]:
+        spent = select(SittingRow.piece_id, func.sum(SittingRow.seconds).label("seconds")) \
+            .join(PieceRow, PieceRow.id == SittingRow.piece_id).where(*of) \
+            .group_by(SittingRow.piece_id).subquery()
+        p = PieceRow
+        # Columns, not objects: a list of a thousand is read three times as fast.
+        wanted = select(p.id, p.title, p.planned_minutes, func.coalesce(spent.c.seconds, 0.0)
+                        .label("spent"), p.step, p.revision,
+                        p.demo.is_not(None).label("is_demo"), p.due, p.occasion, p.tags, p.away,
+                        p.state, p.changed, CharacterRow.name) \
+            .outerjoin(spent, spent.c.piece_id == p.id) \
+            .outerjoin(CharacterRow, CharacterRow.id == p.character_id) \
+            .where(*of).order_by(p.changed.desc(), p.id.desc())
         with self._sessions() as session:
-            rows = session.execute(
-                wanted.outerjoin(CharacterRow, CharacterRow.id == PieceRow.character_id)
-                .order_by(PieceRow.changed.desc(), PieceRow.id.desc())).tuples().all()
-            times = select(SittingRow.piece_id, func.sum(SittingRow.seconds)).group_by(
-                SittingRow.piece_id)
-            if len(rows) == 1:
-                times = times.where(SittingRow.piece_id == rows[0][0].id)
-            spent = dict(session.execute(times).tuples().all())
-            return [PieceFacts(r.id, r.title, r.planned_minutes, spent.get(r.id, 0.0), r.step,
-                               r.revision, r.demo is not None, r.due, r.occasion, tuple(r.tags),
-                               r.away, cast_state(r.state), r.changed.replace(tzinfo=UTC), name)
-                    for r, name in rows]
+            return [PieceFacts(r.id, r.title, r.planned_minutes, r.spent, r.step, r.revision,
+                               r.is_demo, r.due, r.occasion, tuple(r.tags), r.away,
+                               cast_state(r.state), r.changed.replace(tzinfo=UTC), r.name)
+                    for r in session.execute(wanted)]
 
     def get(self, piece_id: int) -> StoredPiece:
         """A piece with its recipe at the place in the history that is shown."""
