@@ -24,9 +24,12 @@ const pages = {
 };
 const [PiecePage, LayeredPage, LogPage] = [lazy(pages.piece), lazy(pages.layered), lazy(pages.log)];
 
+// Home is drawn once, with its pieces, unless they are long in coming.
+const PATIENCE = 400; // ms
+let ready: Promise<unknown> = Promise.resolve();
 if (location.pathname === "/") {
-  void client.prefetchQuery(piecesQuery);
-  void client.prefetchQuery(todayQuery(useWishes.getState().day));
+  ready = Promise.race([new Promise((done) => { setTimeout(done, PATIENCE); }),
+    Promise.all([client.prefetchQuery(piecesQuery), client.prefetchQuery(todayQuery(useWishes.getState().day))])]);
   setTimeout(() => { for (const load of Object.values(pages)) void load().catch(() => undefined); }, 1500);
 }
 
@@ -53,4 +56,4 @@ function App() {
 }
 
 const root = document.getElementById("root");
-if (root) createRoot(root).render(<App />);
+if (root) void ready.then(() => createRoot(root).render(<App />));

@@ -19,6 +19,12 @@ export function Home() {
   const [over, setOver] = useState(false);
   const surround = useSurround();
   const scroller = useRef<HTMLDivElement>(null);
+  // What lies below the pieces waits until their pictures have been asked for.
+  const [below, setBelow] = useState(false);
+  useEffect(() => {
+    const after = setTimeout(() => setBelow(true), pieces ? 60 : 600);
+    return () => clearTimeout(after);
+  }, [pieces]);
 
   useEffect(() => {
     let depth = 0;
@@ -72,8 +78,7 @@ export function Home() {
           </Box>
         )}
       </Box>
-      <Characters />
-      <LayeredList />
+      {below && <><Characters /><LayeredList /></>}
       {over && (
         <Box sx={{ position: "fixed", inset: 16, border: "3px dashed", borderColor: "primary.main", borderRadius: 2,
           bgcolor: "background.paper", opacity: 0.94, display: "grid", placeContent: "center", pointerEvents: "none",

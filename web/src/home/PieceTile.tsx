@@ -89,7 +89,7 @@ export function PieceTile({ piece, today, chosen, choosing, onChoose }: { piece:
         </Box>
       </Box>
       {renaming && <Rename piece={piece} onClose={() => setRenaming(false)} />}
-      <Dialog open={asking} onClose={() => setAsking(false)}>
+      {asking && <Dialog open onClose={() => setAsking(false)}>
         <DialogTitle>Delete “{piece.title}”?</DialogTitle>
         <DialogContent><Typography variant="body1">The piece and its history are removed from Wardrobe. Files that you
           have downloaded stay.</Typography></DialogContent>
@@ -97,7 +97,7 @@ export function PieceTile({ piece, today, chosen, choosing, onChoose }: { piece:
           <Button color="inherit" onClick={() => setAsking(false)}>Keep it</Button>
           <Button variant="contained" onClick={() => void remove()}>Delete</Button>
         </DialogActions>
-      </Dialog>
+      </Dialog>}
     </Box>
   );
 }
