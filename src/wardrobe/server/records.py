@@ -3,7 +3,6 @@
 import heapq
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
-from itertools import islice
 from typing import Any
 
 from sqlalchemy import select
@@ -44,6 +43,7 @@ class Records:
         kinds : frozenset of str
             Empty for all.
         most : int
+            Lines, and those of the same time as the last.
         """
         words = text.casefold().split()
         titles = self._pieces.titles()
@@ -52,12 +52,16 @@ class Records:
             sources = [make(session, wanted, before, since, titles)
                        for kind, make in _SOURCES.items() if not kinds or kind in kinds]
             merged = heapq.merge(*sources, key=lambda line: line.at, reverse=True)
-            found = list(islice(
-                (line for line in merged
-                 if all(w in f"{line.title} {line.words} {line.what}".casefold() for w in words)),
-                most + 1))
-        more = found[most - 1].at if len(found) > most else None
-        return LogPage(found[:most], more)
+            fitting = (line for line in merged
+                       if all(w in f"{line.title} {line.words} {line.what}".casefold()
+                              for w in words))
+            found: list[LogLine] = []
+            for line in fitting:
+                # The next page begins before this time: what happened at once stays together.
+                if len(found) >= most and line.at != found[-1].at:
+                    return LogPage(found, found[-1].at)
+                found.append(line)
+        return LogPage(found, None)
 
     def sittings(self, piece_id: int | None = None, since: datetime | None = None,
                  until: datetime | None = None) -> list[SittingLine]:
@@ -79,15 +83,19 @@ class Records:
 
     def figures(self, pieces: set[int] | None = None, since: datetime | None = None,
                 until: datetime | None = None) -> Figures:
-        """What the records come to; days are those of this machine."""
+        """What the records come to, with the pieces that were finished then; days are those of
+        this machine."""
         lines = [s for s in self.sittings(None, since, until)
                  if pieces is None or s.piece in pieces]
         stretches = [Stretch(s.piece, s.step, s.began.astimezone().date(), s.minutes)
                      for s in lines]
         took = {p: sum(m.values()) / 60 for p, m in self._sittings.spent_by_piece().items()}
         done, plans = [], self._events.by_piece("plan")
+        closed = {p: events[-1].at for p, events in self._events.by_piece("completion").items()}
         for facts in self._pieces.all():
             if facts.state != "done" or (pieces is not None and facts.id not in pieces):
+                continue
+            if (since and closed[facts.id] < since) or (until and closed[facts.id] >= until):
                 continue
             said = next((h.event.estimated for h in plans.get(facts.id, ())
                          if isinstance(h.event, Plan) and h.event.estimated), None)

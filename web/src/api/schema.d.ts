@@ -1031,8 +1031,8 @@ export interface paths {
         put?: never;
         /**
          * Note Event
-         * @description Note an answer, or that one is withdrawn. It is kept for ever and is not undone; the name
-         *     of its look is that which the look has now.
+         * @description Note an event: an answer, a plan, a verdict. It is kept for ever and is not undone; the
+         *     name of its look is that which the look has now.
          */
         post: operations["note_event_api_pieces__piece_id__events_post"];
         delete?: never;

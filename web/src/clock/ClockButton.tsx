@@ -7,12 +7,12 @@ import { Figure } from "../theme/Figure";
 import { ClockPanel } from "./ClockPanel";
 import { useRunning } from "./state";
 import type { Planning } from "./usePlanning";
-import type { Standing } from "./useStanding";
+import { useStanding } from "./useStanding";
 import { countdown } from "./words";
 
 /** What is left of the plan, ticking; behind it everything about time. */
-export function ClockButton({ piece, step, standing, planning }: {
-  piece: Piece; step: Step; standing: Standing | null; planning: Planning }) {
+export function ClockButton({ piece, step, planning }: { piece: Piece; step: Step; planning: Planning }) {
+  const standing = useStanding(piece, step);
   const [open, setOpen] = useState(false);
   const anchor = useRef<HTMLButtonElement>(null);
   const { paused, doing, away } = useRunning();

@@ -30,6 +30,7 @@ export class Beats {
   private ticked: number | null = null;
   private last: { piece: number; step: Step; doing: Doing } | null = null;
   private untold = 0;
+  private due = TELL_SECONDS;
   private left: number | null = null;
 
   constructor(private readonly window: string, now: number, private readonly tell: (beat: Beat) => void,
@@ -61,7 +62,7 @@ export class Beats {
     }
     this.untold += passed;
     if (doing === "away") this.untold = 0;
-    else if (this.untold >= TELL_SECONDS) this.flush();
+    else if (this.untold >= this.due) this.flush();
   }
 
   /** Tell what is untold: the window goes, or does something else. */
@@ -69,12 +70,15 @@ export class Beats {
     if (this.last === null || this.last.doing === "away" || this.untold <= 0) return;
     const since = this.untold;
     this.untold = 0;
+    this.due = TELL_SECONDS;
     this.tell({ window: this.window, ...this.last, since });
   }
 
-  /** What could not be told is told with the next. */
+  /** What could not be told is told with the next, after as long as always. */
   takeBack(beat: Beat): void {
-    if (this.last?.piece === beat.piece && this.last.doing !== "away") this.untold += beat.since;
+    if (this.last?.piece !== beat.piece || this.last.doing === "away") return;
+    this.untold += beat.since;
+    this.due = this.untold + TELL_SECONDS;
   }
 
   private noteAway(doing: Doing, { now, paused }: Situation): void {

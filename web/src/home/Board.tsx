@@ -38,7 +38,7 @@ export function Board({ pieces, scroller }: { pieces: readonly PieceCard[]; scro
     else next.delete(id);
     return next;
   });
-  const there = pieces.filter((p) => chosen.has(p.id));
+  const there = shown.filter((p) => chosen.has(p.id)); // what is not seen is not touched
   return (
     <Box component="section" aria-label="Pieces" sx={{ px: `${SIDE}px`, pt: 2, pb: 4, maxWidth: WIDEST, mx: "auto" }}>
       <Filters pieces={pieces} wish={wish} onWish={setWish} order={order}

@@ -20,7 +20,7 @@ const minutes = (m: number) => (m > 0 && m < 1 ? "<1" : String(Math.round(m)));
  * dragged to plan otherwise. */
 export function Tape({ piece, step }: { piece: Piece; step: Step }) {
   const navigate = useNavigate();
-  const standing = useStanding(piece, step);
+  const standing = useStanding(piece, step, 10);
   const { data: cut } = useCut(piece);
   const findings = useFindings(piece).open.length;
   const planning = usePlanning(piece.id, standing?.state.plan);
@@ -37,7 +37,7 @@ export function Tape({ piece, step }: { piece: Piece; step: Step }) {
             <Typography variant="h3" noWrap>{piece.title}</Typography>
           </ButtonBase>
         </Tooltip>
-        <ClockButton piece={piece} step={step} standing={standing} planning={planning} />
+        <ClockButton piece={piece} step={step} planning={planning} />
       </Box>
       <Box ref={track} sx={{ display: "flex", flex: 1, minWidth: 0 }}>
         {STEPS.map((entry, k) => {

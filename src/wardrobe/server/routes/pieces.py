@@ -9,7 +9,7 @@ from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.edits import TouchUpPass
-from wardrobe.recipe.events import Event, Happened
+from wardrobe.recipe.events import Delivered, Event, EventRefusedError, Happened
 from wardrobe.recipe.events.review import remarks
 from wardrobe.recipe.events.wishes import edit_of
 from wardrobe.recipe.reports.first_edits import more_parts
@@ -176,8 +176,10 @@ def list_events(studio: StudioDep, piece_id: PathId) -> list[Happened]:
 
 @router.post("/{piece_id}/events", status_code=201)
 def note_event(studio: StudioDep, piece_id: PathId, event: Event) -> list[Happened]:
-    """Note an answer, or that one is withdrawn. It is kept for ever and is not undone; the name
-    of its look is that which the look has now."""
+    """Note an event: an answer, a plan, a verdict. It is kept for ever and is not undone; the
+    name of its look is that which the look has now."""
+    if isinstance(event, Delivered):
+        raise EventRefusedError("A delivery is noted when its file is written.")
     return studio.note(piece_id, event)
 
 

@@ -49,7 +49,7 @@ PieceQuery = Annotated[int | None, Query(ge=1, le=MOST_ID)]
 LOG_JSON: TypeAdapter[list[LogLine]] = TypeAdapter(list[LogLine])
 Month = Annotated[str | None, Query(pattern=r"^(19|20|21)\d\d-(0[1-9]|1[0-2])$")]
 Text = Annotated[str, Query(max_length=200)]
-_MOST_LINES = 20_000  # of a log that is saved
+_MOST_LINES = 10**7  # of a log that is saved: all of them
 
 
 @router.post("/beats")

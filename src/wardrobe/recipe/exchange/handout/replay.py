@@ -129,7 +129,7 @@ def replay(deriver: Deriver, first: Recipe, edits: Sequence[Edit], wish: ReplayW
 
 
 def _spread(states: list[Moment], most: int) -> list[Moment]:
-    """At most so many states, evenly; the first of each stage, and the last of all, stay."""
+    """At most so many states, evenly, with the first and the last."""
     if len(states) <= most:
         return states
     at = np.unique(np.rint(np.linspace(0, len(states) - 1, most)).astype(int))
