@@ -22,6 +22,7 @@ from wardrobe.server.routes import (
     meta,
     pictures,
     pieces,
+    series,
     shelf,
     time,
 )
@@ -60,7 +61,7 @@ def create_app(settings: Settings | None = None, studio: Studio | None = None) -
     app.add_exception_handler(NotModifiedError, not_modified)
     describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
-                   looks.router, checks.router, characters.router, shelf.router,
+                   looks.router, checks.router, characters.router, shelf.router, series.router,
                    time.router, meta.router):
         app.include_router(router)
 

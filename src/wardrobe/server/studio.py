@@ -65,6 +65,7 @@ from wardrobe.server.db.events import EventRepository
 from wardrobe.server.db.jobs import JobRepository
 from wardrobe.server.db.pieces import PieceRepository, StoredPiece
 from wardrobe.server.db.plans import PlanShelf
+from wardrobe.server.db.series import SeriesRepository
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.db.shelf import Shelf
 from wardrobe.server.db.sittings import SittingRepository
@@ -123,7 +124,7 @@ class Studio:
         self.records = Records(sessions, self.pieces, self.events, self.sittings)
         self.timekeeper = Timekeeper(self.sittings)
         self.templates, self.shelf = TemplateStore(sessions), Shelf(sessions)
-        self.plans = PlanShelf(sessions)
+        self.plans, self.series = PlanShelf(sessions), SeriesRepository(sessions)
         self.store = Store(self._load_source, folder=data / "artefacts",
                            disk_bytes=settings.artefact_bytes)
         self.memory = Ceiling(settings.memory_bytes, self.store, SHARED.close)
@@ -170,7 +171,8 @@ class Studio:
             shutil.rmtree(self._path.parent / folder, ignore_errors=True)
         # A database without pieces may be one that was put in the place of a damaged one.
         if self.pieces.count():
-            moved = self.assets.prune(self.pieces.assets_in_use(), self.pieces.began())
+            moved = self.assets.prune(
+                self.pieces.assets_in_use() | self.series.assets_in_use(), self.pieces.began())
             if moved:
                 log.info("drawings that no piece uses were moved to the trash",
                          files=len(moved), folder=str(moved[0].parent))

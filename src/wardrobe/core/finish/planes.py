@@ -29,5 +29,6 @@ PLANES: dict[str, Plane] = {
         Plane("far", "Far", False, 0.42),
         Plane("near", "Near", True, 0.14),
         Plane("floor", "Floor", True, 0.0),
+        Plane("paper", "Paper", False, 0.0),  # what is lettered
     )
 }

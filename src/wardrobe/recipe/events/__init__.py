@@ -3,6 +3,7 @@ any picture."""
 
 from wardrobe.recipe.events.answers import Answer, Withdrawal, as_events, parted, standing
 from wardrobe.recipe.events.beside import Reference, assets_of, references
+from wardrobe.recipe.events.carried import CarriedParts, DoubtfulArea, last_carried
 from wardrobe.recipe.events.kinds import EVENT, Event, Happened, checked, noted
 from wardrobe.recipe.events.left import Dismissal, dismissed
 from wardrobe.recipe.events.limits import MOST_EVENTS, EventRefusedError
@@ -31,9 +32,11 @@ __all__ = [
     "EVENT",
     "MOST_EVENTS",
     "Answer",
+    "CarriedParts",
     "Completion",
     "Delivered",
     "Dismissal",
+    "DoubtfulArea",
     "DrawingTraits",
     "Estimated",
     "Event",
@@ -57,6 +60,7 @@ __all__ = [
     "deliveries",
     "dismissed",
     "filing_of",
+    "last_carried",
     "last_verdict",
     "noted",
     "parted",

@@ -12,6 +12,7 @@ from wardrobe.recipe.document.types import Frozen
 from wardrobe.recipe.edits import dressed
 from wardrobe.recipe.events.answers import Answer, Withdrawal, standing
 from wardrobe.recipe.events.beside import Reference, ReferenceGone, ReferenceNote, references
+from wardrobe.recipe.events.carried import CarriedParts
 from wardrobe.recipe.events.left import Dismissal, Reopening, dismissed
 from wardrobe.recipe.events.limits import (
     MOST_EVENTS,
@@ -26,7 +27,7 @@ from wardrobe.recipe.events.shown import shown_of
 
 Event = Annotated[Answer | Withdrawal | Dismissal | Reopening | Reference | ReferenceNote
                   | ReferenceGone | Remark | Resolution | Verdict | Plan | Filing | Delivered
-                  | Sent | Completion, Field(discriminator="kind")]
+                  | Sent | Completion | CarriedParts, Field(discriminator="kind")]
 EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 
 
@@ -85,7 +86,7 @@ def checked(event: Event, recipe: Recipe, before: Iterable[Happened]) -> Event:
         if missing:
             raise EventRefusedError(f"File {min(missing)} is none that was delivered.")
         return event
-    if isinstance(event, Filing | Delivered | Completion):
+    if isinstance(event, Filing | Delivered | Completion | CarriedParts):
         return event
     if isinstance(event, Resolution):
         if event.remark not in {r.number for r in remarks(before)}:

@@ -3,6 +3,7 @@
 from wardrobe.core.timing.pace import minutes_in_words
 from wardrobe.recipe.events.answers import Answer, Withdrawal
 from wardrobe.recipe.events.beside import Reference, ReferenceGone, ReferenceNote
+from wardrobe.recipe.events.carried import CarriedParts
 from wardrobe.recipe.events.kinds import Event
 from wardrobe.recipe.events.left import Dismissal, Reopening
 from wardrobe.recipe.events.planning import Filing, Plan
@@ -30,6 +31,10 @@ def said_of(event: Event) -> str:  # one line a kind
             about = {"rough": "Rough", "colours": "Colours", "all": "Piece"}[event.about]
             return (f"{about}: {event.verdict}{f' by {event.by}' if event.by else ''}"
                     f"{_said(event.text)}")
+        case CarriedParts():
+            count = len(event.doubts)
+            doubts = f", {count} area{'s' if count != 1 else ''} to look at" if count else ""
+            return f"Parts carried over{doubts}"
         case Completion():
             return "Done" if event.done else "Taken up again"
         case Remark():

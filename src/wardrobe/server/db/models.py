@@ -130,6 +130,41 @@ class PieceRow(Base):
     tags: Mapped[list[str]] = mapped_column(JSON, default=list)
     away: Mapped[bool] = mapped_column(Boolean, default=False)
     state: Mapped[str] = mapped_column(String(20), default="in work")
+    series_id: Mapped[int | None] = mapped_column(
+        ForeignKey("series.id", ondelete="SET NULL"), default=None, index=True)
+    page_id: Mapped[int | None] = mapped_column(
+        ForeignKey("page.id", ondelete="SET NULL"), default=None)
+    place: Mapped[int] = mapped_column(Integer, default=0)
+    scene: Mapped[str] = mapped_column(String(60), default="")
+    hold: Mapped[int] = mapped_column(Integer, default=1)
+
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+
+class SeriesRow(Base):
+    """Pieces in an order, and what they share."""
+
+    __tablename__ = "series"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    title: Mapped[str] = mapped_column(String(120))
+    shared: Mapped[dict[str, object]] = mapped_column(JSON)
+    changed: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+
+class PageRow(Base):
+    """A page of panels: what was found and said about its sheet; each panel is a piece."""
+
+    __tablename__ = "page"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    series_id: Mapped[int] = mapped_column(ForeignKey("series.id", ondelete="CASCADE"),
+                                           index=True)
+    title: Mapped[str] = mapped_column(String(120))
+    sheet: Mapped[dict[str, object]] = mapped_column(JSON)
+    revision: Mapped[int] = mapped_column(Integer, default=1)
 
     __table_args__ = ({"sqlite_autoincrement": True},)
 

@@ -1,0 +1,1 @@
+"""Parts carried from one drawing of a character to the next."""

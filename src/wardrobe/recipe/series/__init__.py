@@ -1,0 +1,1 @@
+"""Series: pieces in an order, and what they have in common."""

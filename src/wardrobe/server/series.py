@@ -1,0 +1,258 @@
+"""Work on the pieces of a series: brought in, carried over, following what is shared."""
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from threading import Lock
+
+from wardrobe.core.areas.claim import touched
+from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.edits import ChangePart, Edit, MoveLight, Several, SingleEdit, apply
+from wardrobe.recipe.events import CarriedParts, DoubtfulArea, Plan, last_carried
+from wardrobe.recipe.reports.first_edits import first_edits
+from wardrobe.recipe.series.carry import CarriedOver, carry_over, path_of
+from wardrobe.recipe.series.drift import Drifted, drift, measure
+from wardrobe.recipe.series.shared import Shared, What, follow, follow_change, of_its_own
+from wardrobe.server.arrivals import read_drawing
+from wardrobe.server.db.series import Member, StoredSeries
+from wardrobe.server.jobs import Job
+from wardrobe.server.problems import NotFoundError, StaleEditError
+from wardrobe.server.schemas.series import PartChange, SeriesEdit, SeriesMember
+from wardrobe.server.studio import Studio
+
+_BYTES_PER_PIXEL = 45
+_ROOM_TO_CARRY = 60  # bytes a pixel
+_TRIES = 3  # at a piece that somebody else is changing
+_REMEMBERED = 30_000
+
+
+@dataclass(frozen=True)
+class _Known:
+    """What the overview tells of a piece at one revision."""
+
+    size: tuple[int, int]
+    recipe: Recipe
+    carried: bool
+    parts: tuple[tuple[str, ...], ...]
+
+
+class Overview:
+    """What is told of many pieces, kept by their revisions."""
+
+    def __init__(self) -> None:
+        self._known: OrderedDict[tuple[int, int], _Known] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, studio: Studio, member: Member) -> _Known:
+        """What is told of one."""
+        key = member.id, member.revision
+        with self._lock:
+            found = self._known.get(key)
+        if found is None:
+            recipe = studio.pieces.recipe(member.id)
+            found = _Known(recipe.size, recipe, recipe.proposed or not recipe.parts,
+                           tuple(path_of(recipe.parts, p.id) for p in recipe.parts))
+            with self._lock:
+                self._known[key] = found
+                while len(self._known) > _REMEMBERED:
+                    self._known.popitem(last=False)
+        return found
+
+
+OVERVIEW = Overview()
+
+
+def members_of(studio: Studio, series: StoredSeries) -> list[SeriesMember]:
+    """The pieces of a series as the wall shows them."""
+    found = []
+    for m in series.members:
+        known = OVERVIEW.of(studio, m)
+        doubts = open_doubts(studio, m.id, known.recipe) if known.carried else ()
+        found.append(SeriesMember(
+            **vars(m), width=known.size[0], height=known.size[1],
+            own=of_its_own(known.recipe, series.shared, m.scene), carried=known.carried,
+            doubts=len(doubts), parts=known.parts))
+    return found
+
+
+def open_doubts(studio: Studio, piece_id: int, recipe: Recipe) -> tuple[DoubtfulArea, ...]:
+    """Areas whose carried part nobody has looked at yet."""
+    last = last_carried(studio.events.of(piece_id, "carried"), recipe)
+    if last is None or not last.doubts:
+        return ()
+    since = [s for c in recipe.claims[last.claims:] for s in c.strokes]
+    if not since:
+        return last.doubts
+    areas = studio.deriver.areas(recipe)
+    answered = set(touched(areas, since).tolist())
+    return tuple(d for d in last.doubts
+                 if not answered.intersection(touched(areas, [[d.place]]).tolist()))
+
+
+def change_piece(studio: Studio, piece_id: int, make: Callable[[Recipe], Edit | None]) -> bool:
+    """Make an edit that follows from how a piece is, whoever else is at it; whether anything was
+    done."""
+    for left in range(_TRIES, 0, -1):
+        stored = studio.pieces.get(piece_id)
+        edit = make(stored.recipe)
+        if edit is None:
+            return False
+        try:
+            studio.edit(piece_id, stored.revision, edit)
+            return True
+        except StaleEditError:
+            if left == 1:
+                raise
+    return False
+
+
+def chosen(series: StoredSeries, pieces: Iterable[int]) -> list[Member]:
+    """The named pieces of a series, or all."""
+    wanted = set(pieces)
+    if not wanted <= {m.id for m in series.members}:
+        raise NotFoundError("This piece is not in the series.")
+    return [m for m in series.members if not wanted or m.id in wanted]
+
+
+def bring_drawings(studio: Studio, job: Job, series_id: int,
+                   files: Sequence[tuple[Path, str]], scene: str, long_edge: int) -> None:
+    """Drawings become pieces at the end of a series, in their order, with what is shared; parts
+    are carried over where there is a coloured picture."""
+    for k, (file, title) in enumerate(files):
+        try:
+            job.report(k / len(files), f"{title}, {k + 1} of {len(files)}")
+            recipe = read_drawing(studio, file, long_edge, job.check)
+            with studio.memory.reserved(_room(recipe), job.check):
+                shared = studio.series.get(series_id).shared
+                edits = begin_edits(studio, recipe, shared, scene)
+            piece = studio.pieces.create(title, sum(shared.minutes.values()) or 40.0, recipe,
+                                         edits)
+            if shared.minutes:
+                studio.note(piece, Plan(minutes=shared.minutes))
+            studio.series.append(series_id, [piece], scene=scene)
+            carry_into(studio, studio.series.get(series_id), piece)
+            job.piece = piece
+        finally:
+            file.unlink(missing_ok=True)
+
+
+def begin_edits(studio: Studio, recipe: Recipe, shared: Shared, scene: str) -> tuple[Edit, ...]:
+    """How a new picture of a series begins."""
+    edits: list[Edit] = []
+    following = follow(recipe, shared, scene)
+    if following:
+        edits.append(following)
+        recipe = apply(recipe, following)
+    return (*edits, *first_edits(studio.deriver, recipe))
+
+
+def _room(recipe: Recipe) -> int:
+    return _BYTES_PER_PIXEL * recipe.source.width * recipe.source.height
+
+
+def sources_of(studio: Studio, series: StoredSeries, piece_id: int) -> list[int]:
+    """Pieces with parts that somebody has kept, the nearest first."""
+    order = [m.id for m in series.members]
+    at = order.index(piece_id)
+    kept = [(abs(k - at), k > at, m.id) for k, m in enumerate(series.members)
+            if m.id != piece_id and not OVERVIEW.of(studio, m).carried]
+    return [i for _, _, i in sorted(kept)]
+
+
+def carry_into(studio: Studio, series: StoredSeries, piece_id: int) -> CarriedOver | None:
+    """Carry parts over to a piece from the nearest coloured ones, if there are any."""
+    sources = sources_of(studio, series, piece_id)[:3]
+    if not sources:
+        return None
+    recipes = [studio.pieces.recipe(i) for i in sources]
+    found: list[CarriedOver] = []
+
+    def make(recipe: Recipe) -> Edit | None:
+        if not recipe.proposed and recipe.parts:
+            return None  # somebody has kept its parts meanwhile
+        found.append(carry_over(studio.deriver, recipes, recipe))
+        return found[-1].edit
+
+    if not change_piece(studio, piece_id, make) or not found:
+        return None
+    recipe = studio.pieces.recipe(piece_id)
+    studio.note(piece_id, CarriedParts(
+        pieces=tuple(sources), sure=found[-1].sure, claims=len(recipe.claims),
+        doubts=tuple(DoubtfulArea(place=d.place, part=d.part, second=d.second, chance=d.chance,
+                                  pixels=d.pixels) for d in found[-1].doubts)))
+    return found[-1]
+
+
+def carry_series(studio: Studio, job: Job, series_id: int, pieces: Sequence[int]) -> None:
+    """Carry parts over to pieces whose parts are not kept yet."""
+    series = studio.series.get(series_id)
+    todo = [m for m in chosen(series, pieces) if OVERVIEW.of(studio, m).carried]
+    for k, member in enumerate(todo):
+        job.report(k / len(todo), f"{member.title}, {k + 1} of {len(todo)}")
+        recipe = studio.pieces.recipe(member.id)
+        with studio.memory.reserved(_ROOM_TO_CARRY * recipe.size[0] * recipe.size[1], job.check):
+            carry_into(studio, series, member.id)
+
+
+def share(studio: Studio, job: Job, series_id: int, after: Shared) -> None:
+    """Share other things from now on; pieces follow but for what they have of their own."""
+    series = studio.series.get(series_id)
+    studio.series.change(series_id, shared=after)
+    for k, member in enumerate(series.members):
+        job.report(k / len(series.members), f"{member.title}, {k + 1} of {len(series.members)}")
+        change_piece(studio, member.id, partial(
+            follow_change, before=(series.shared, member.scene), after=(after, member.scene)))
+
+
+def follow_again(studio: Studio, job: Job, series_id: int, pieces: Sequence[int],
+                 what: Sequence[What]) -> None:
+    """Pieces give up what they have of their own."""
+    series = studio.series.get(series_id)
+    some = chosen(series, pieces)
+    for k, member in enumerate(some):
+        job.report(k / len(some), f"{member.title}, {k + 1} of {len(some)}")
+        change_piece(studio, member.id, partial(
+            follow, shared=series.shared, scene=member.scene, whats=what))
+
+
+def put_in_scene(studio: Studio, series: StoredSeries, member: Member, scene: str) -> None:
+    """A piece plays in another scene: it takes on its light and ground."""
+    studio.series.set_member(member.id, scene=scene)
+    change_piece(studio, member.id, lambda recipe: follow_change(
+        recipe, (series.shared, member.scene), (series.shared, scene)))
+
+
+def edit_for(recipe: Recipe, wanted: SeriesEdit) -> Several | None:
+    """What a change of a part, or of the light, comes to in one picture."""
+    edits: list[SingleEdit] = []
+    if wanted.change is not None:
+        edits += _part_edits(recipe, wanted.change)
+    if wanted.azimuth is not None and recipe.light.azimuth != wanted.azimuth:
+        edits.append(MoveLight(light=recipe.light.model_copy(
+            update={"azimuth": wanted.azimuth})))
+    return Several(edits=tuple(edits)) if edits else None
+
+
+def _part_edits(recipe: Recipe, change: PartChange) -> list[SingleEdit]:
+    path = tuple(name.casefold() for name in change.part)
+    return [ChangePart(part=p.id, base=change.base, material=change.material)
+            for p in recipe.parts if path_of(recipe.parts, p.id) == path
+            and (change.base not in (None, p.base) or change.material not in (None, p.material))]
+
+
+def change_series(studio: Studio, job: Job, series_id: int, wanted: SeriesEdit) -> None:
+    """Make a change in all pictures that it concerns."""
+    series = studio.series.get(series_id)
+    some = [m for m in chosen(series, wanted.pieces)
+            if wanted.scene is None or m.scene == wanted.scene]
+    for k, member in enumerate(some):
+        job.report(k / max(1, len(some)), f"{member.title}, {k + 1} of {len(some)}")
+        change_piece(studio, member.id, lambda recipe: edit_for(recipe, wanted))
+
+
+def drift_of(studio: Studio, series: StoredSeries) -> list[Drifted]:
+    """Which pictures differ from what is usual."""
+    return drift([(m.id, m.scene, measure(studio.deriver, known.recipe))
+                  for m in series.members if not (known := OVERVIEW.of(studio, m)).carried])
