@@ -84,7 +84,8 @@ def _layout(kind: str, dice: np.random.Generator, gutter: float, margin: float) 
             mid = (top + bottom) / 2
             corners = []
             for x, xt, base, t, sx, sy in (
-                    (left, left_tilt, top, top_tilt, 1, 1), (right, right_tilt, top, top_tilt, -1, 1),
+                    (left, left_tilt, top, top_tilt, 1, 1),
+                    (right, right_tilt, top, top_tilt, -1, 1),
                     (right, right_tilt, bottom, low_tilt, -1, -1),
                     (left, left_tilt, bottom, low_tilt, 1, -1)):
                 yy = y(x, base, t)

@@ -236,7 +236,8 @@ def _posed(labels: Labels, motion: float, dice: np.random.Generator) -> Labels:
             smooth = cv2.GaussianBlur(noise, (0, 0), sigma * 24)
             field = cv2.resize(smooth / smooth.std(), labels.shape[::-1],
                                interpolation=cv2.INTER_CUBIC)
-            plane += np.float32(height * bends * diagonal * dice.uniform(0.3, 1)) * field
+            np.add(plane, np.float32(height * bends * diagonal * dice.uniform(0.3, 1)) * field,
+                   out=plane)
     for _ in range(int(dice.integers(0, 4))):  # limbs about their joints
         k = int(dice.integers(len(xs)))
         out = dice.uniform(0, 2 * np.pi)

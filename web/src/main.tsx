@@ -20,9 +20,12 @@ const client = new QueryClient({
 const pages = {
   piece: async () => ({ default: (await import("./shell/PiecePage")).PiecePage }),
   layered: async () => ({ default: (await import("./layered/LayeredPage")).LayeredPage }),
+  series: async () => ({ default: (await import("./series/SeriesPage")).SeriesPage }),
+  page: async () => ({ default: (await import("./series/PagePage")).PagePage }),
   log: async () => ({ default: (await import("./log/LogPage")).LogPage }),
 };
 const [PiecePage, LayeredPage, LogPage] = [lazy(pages.piece), lazy(pages.layered), lazy(pages.log)];
+const [SeriesPage, PagePage] = [lazy(pages.series), lazy(pages.page)];
 
 // Home is drawn once, with its pieces, unless they are long in coming.
 const PATIENCE = 400; // ms
@@ -36,6 +39,8 @@ if (location.pathname === "/") {
 const router = createBrowserRouter([
   { path: "/", element: <Home /> },
   { path: "/piece/:id/:step?", element: <PiecePage /> },
+  { path: "/series/:id", element: <SeriesPage /> },
+  { path: "/page/:id", element: <PagePage /> },
   { path: "/log", element: <LogPage /> },
   { path: "/layered/:id", element: <LayeredPage /> },
   { path: "*", element: <LostPage /> },

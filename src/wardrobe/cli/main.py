@@ -63,6 +63,32 @@ def demo(port: Port = 8610, data_dir: DataDir = None,
         run(settings)
 
 
+@app.command(epilog="Example: wardrobe batch frames/ --like hero.zip --do flats,deliver "
+                    "--out done/")
+def batch(
+    what: Annotated[str, typer.Argument(help="A series, by its title or number, or a folder of "
+                                             "drawings.")],
+    out: Annotated[str, typer.Option(help="Folder of the files, and of what has been done: started "
+                                          "again, a batch goes on there.")],
+    do: Annotated[str, typer.Option(help="Stages, in this order: flats, shade, "
+                                         "deliver.")] = "flats,shade,deliver",
+    like: Annotated[list[Path] | None, typer.Option(help="Archives of coloured pieces that parts "
+                                                         "are carried over from.")] = None,
+    workers: Annotated[int | None, typer.Option(min=1, help="Pictures at a time [default: as many "
+                                                "as cores and memory are enough for].")] = None,
+    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, or “local” "
+                                                       "to start one.")] = None,
+    long_edge: LongEdge = 3508,
+    data_dir: DataDir = None,
+) -> None:
+    """Stages of work over many pictures: resumed where they were left."""
+    from wardrobe.cli.batch import run_batch
+
+    if run_batch(_settings(8610, data_dir), what, do, out, like or [], workers, scheduler,
+                 long_edge):
+        raise typer.Exit(2)
+
+
 @app.command(epilog="Example: wardrobe lines photo.jpg --out lines.png --json report.json")
 def lines(
     drawing: Annotated[Path, typer.Argument(help="Any drawing: PNG, JPEG, WebP, TIFF or SVG.")],

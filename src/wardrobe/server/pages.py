@@ -13,9 +13,16 @@ from wardrobe.core.stack.flatten import flatten, on_white
 from wardrobe.recipe.document.drawing import Laid, Source
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
-from wardrobe.recipe.edits import Edit, PutDrawing, SetDetails, Several, apply
+from wardrobe.recipe.edits import (
+    Edit,
+    PutDrawing,
+    SetDetails,
+    Several,
+    SingleEdit,
+    apply,
+)
 from wardrobe.recipe.exchange.files import replacing
-from wardrobe.recipe.series.page import Sheet, SheetPanel
+from wardrobe.recipe.series.page import PageSheet, PagePanel
 from wardrobe.recipe.series.panels import (
     Place,
     begin_panel,
@@ -45,7 +52,7 @@ def bring_page(studio: Studio, job: Job, series_id: int, file: Path, title: str,
     """From a file to a page with its panels and balloons, and a piece for each panel."""
     job.report(0.02, "Reading the file")
     read = read_drawing(studio, file, long_edge, job.check).source
-    sheet = Sheet(asset=read.asset, original=read.original, width=read.width, height=read.height)
+    sheet = PageSheet(asset=read.asset, original=read.original, width=read.width, height=read.height)
     with studio.memory.reserved(_BYTES_PER_PIXEL * sheet.width * sheet.height, job.check):
         job.report(0.1, "Finding panels and balloons")
         sheet = find_sheet(sheet, page_ink(studio.deriver, sheet))
@@ -106,14 +113,14 @@ def _stored(studio: Studio, rgba: np.ndarray, letters: np.ndarray,
     return Source(asset=drawing, width=width, height=height), details
 
 
-def correct_sheet(studio: Studio, page_id: int, seen: int, sheet: Sheet) -> StoredPage:
+def correct_sheet(studio: Studio, page_id: int, seen: int, sheet: PageSheet) -> StoredPage:
     """Other outlines, order, or balloons; panels whose outline moved within their piece's rectangle
     are cut anew under it, as a corrected drawing."""
     before = studio.series.page(page_id)
     fixed = {name: getattr(before.sheet, name) for name in ("asset", "original", "width",
                                                             "height")}
     known = {p.piece for p in before.sheet.panels}
-    panels = tuple(p if p.piece in known else SheetPanel(outline=p.outline)
+    panels = tuple(p if p.piece in known else PagePanel(outline=p.outline)
                    for p in sheet.panels)
     after = studio.series.change_page(page_id, seen, sheet.model_copy(
         update={**fixed, "panels": panels}))
@@ -127,7 +134,7 @@ def correct_sheet(studio: Studio, page_id: int, seen: int, sheet: Sheet) -> Stor
     return after
 
 
-def _cut_anew(studio: Studio, before: Sheet, after: Sheet) -> None:
+def _cut_anew(studio: Studio, before: PageSheet, after: PageSheet) -> None:
     """The pieces of panels whose outline is another now get another drawing."""
     outlines = {p.piece: p.outline for p in before.panels if p.piece is not None}
     changed = [k for k, p in enumerate(after.panels)
@@ -153,7 +160,7 @@ def _cut_anew(studio: Studio, before: Sheet, after: Sheet) -> None:
         studio.edit(piece, stored.revision, Several(edits=tuple(edits)))
 
 
-def recipes_of(studio: Studio, sheet: Sheet) -> list[Recipe | None]:
+def recipes_of(studio: Studio, sheet: PageSheet) -> list[Recipe | None]:
     """The recipes of a page's panels; those whose piece is gone have none."""
     found: list[Recipe | None] = []
     for panel in sheet.panels:

@@ -609,6 +609,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pages/{page_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Page
+         * @description A page with its panels and balloons.
+         */
+        get: operations["get_page_api_pages__page_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Page
+         * @description Delete a page; the pieces of its panels stay.
+         */
+        delete: operations["delete_page_api_pages__page_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deliver Whole Page
+         * @description Start to write a page, as one stack, as one picture, or panel by panel.
+         */
+        post: operations["deliver_whole_page_api_pages__page_id__deliveries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Page Drawing
+         * @description The page as it was drawn.
+         */
+        get: operations["get_page_drawing_api_pages__page_id__drawing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin New Panels
+         * @description Start a piece for each panel that has none.
+         */
+        post: operations["begin_new_panels_api_pages__page_id__panels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Sheet
+         * @description Correct outlines, order and balloons; 409 if the page has changed since ``seen``.
+         */
+        put: operations["put_sheet_api_pages__page_id__sheet_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes": {
         parameters: {
             query?: never;
@@ -1426,6 +1530,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Place
+         * @description Where a piece is in its series, and which of its carried parts are doubtful.
+         */
+        get: operations["get_place_api_pieces__piece_id__place_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Place
+         * @description Say in which scene a piece plays, and for how many frames it stays.
+         */
+        patch: operations["change_place_api_pieces__piece_id__place_patch"];
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/preview": {
         parameters: {
             query?: never;
@@ -1859,6 +1987,298 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Series
+         * @description All series, latest change first.
+         */
+        get: operations["list_series_api_series_get"];
+        put?: never;
+        /**
+         * Make Series
+         * @description A new series.
+         */
+        post: operations["make_series_api_series_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Series
+         * @description A series with its pieces in their order, and what each has of its own.
+         */
+        get: operations["get_series_api_series__series_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Series
+         * @description Delete a series; its pieces stay.
+         */
+        delete: operations["delete_series_api_series__series_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename Series
+         * @description Change the title.
+         */
+        patch: operations["rename_series_api_series__series_id__patch"];
+        trace?: never;
+    };
+    "/api/series/{series_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Batch In Series
+         * @description Start stages of work over the pictures of a series; what is done is not done again.
+         */
+        post: operations["batch_in_series_api_series__series_id__batches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry Over Series
+         * @description Start to carry parts over to pieces whose parts nobody has kept yet.
+         */
+        post: operations["carry_over_series_api_series__series_id__carry_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deliver Series
+         * @description Start to write the pictures of a series in their order; the job ends with the file.
+         */
+        post: operations["deliver_series_api_series__series_id__deliveries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Into Series
+         * @description Start to bring in drawings, in the order of their names; parts are carried over to them.
+         */
+        post: operations["bring_into_series_api_series__series_id__drawings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Drift
+         * @description Which pictures differ from what is usual in the series: colour, shade, light.
+         */
+        get: operations["get_drift_api_series__series_id__drift_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Series
+         * @description Start to make a change in all pictures that it concerns; each can be undone.
+         */
+        post: operations["edit_series_api_series__series_id__edits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow Series
+         * @description Pieces give up what they have of their own.
+         */
+        post: operations["follow_series_api_series__series_id__follow_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Arrange Series
+         * @description Put pieces into a series, in this order; those that are not named leave it.
+         */
+        put: operations["arrange_series_api_series__series_id__order_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Page Into Series
+         * @description Start to bring in a page: its panels are found, and each becomes a piece.
+         */
+        post: operations["bring_page_into_series_api_series__series_id__pages_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/preview/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Series Edit
+         * @description One picture of a series as it would be after a change; nothing is changed.
+         */
+        post: operations["preview_series_edit_api_series__series_id__preview__piece_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/share-from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share From Piece
+         * @description Share some of what a piece has.
+         */
+        post: operations["share_from_piece_api_series__series_id__share_from_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Share In Series
+         * @description Share other things from now on; pieces follow but for what they have of their own.
+         */
+        put: operations["share_in_series_api_series__series_id__shared_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/corrections": {
         parameters: {
             query?: never;
@@ -2038,7 +2458,7 @@ export interface components {
             /** Name */
             name: string;
             /** Scenery */
-            scenery?: ("sky" | "far" | "near" | "floor") | null;
+            scenery?: ("sky" | "far" | "near" | "floor" | "paper") | null;
         };
         /**
          * AddParts
@@ -2217,6 +2637,19 @@ export interface components {
             kind: "ask_again";
         };
         /**
+         * BatchRequest
+         * @description What is done with pieces, one after the other.
+         */
+        BatchRequest: {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: number[];
+            /** Stages */
+            stages: ("flats" | "shade" | "deliver")[];
+        };
+        /**
          * BeatReport
          * @description What a window has been doing for so many seconds since its last beat.
          */
@@ -2242,6 +2675,33 @@ export interface components {
         Body_bring_drawing_api_pieces__piece_id__drawings_post: {
             /** File */
             file: string;
+        };
+        /** Body_bring_into_series_api_series__series_id__drawings_post */
+        Body_bring_into_series_api_series__series_id__drawings_post: {
+            /** Files */
+            files: string[];
+            /**
+             * Long Edge
+             * @default 3508
+             */
+            long_edge: number;
+            /**
+             * Scene
+             * @default
+             */
+            scene: string;
+        };
+        /** Body_bring_page_into_series_api_series__series_id__pages_post */
+        Body_bring_page_into_series_api_series__series_id__pages_post: {
+            /** File */
+            file: string;
+            /**
+             * Long Edge
+             * @default 5657
+             */
+            long_edge: number;
+            /** Title */
+            title: string;
         };
         /** Body_import_card_api_characters_import_post */
         Body_import_card_api_characters_import_post: {
@@ -2534,6 +2994,56 @@ export interface components {
             step: number;
         };
         /**
+         * CarriedParts
+         * @description The parts were carried over; the last time counts.
+         *
+         *     Attributes
+         *     ----------
+         *     pieces : tuple of int
+         *         From which.
+         *     doubts : tuple of DoubtfulArea
+         *         The least sure first.
+         *     sure : float, 0..1
+         *         Share of the figure whose part was sure.
+         *     claims : int
+         *         How many claims the piece had afterwards: what was claimed since is an answer.
+         */
+        CarriedParts: {
+            /**
+             * Claims
+             * @default 0
+             */
+            claims: number;
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts: components["schemas"]["DoubtfulArea"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carried";
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Sure
+             * @default 1
+             */
+            sure: number;
+        };
+        /**
+         * CarryRequest
+         * @description Which pieces take over their parts; none are all whose parts are not kept yet.
+         */
+        CarryRequest: {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: number[];
+        };
+        /**
          * CastPair
          * @description How far one part's shadow falls on another: 0 not at all, 1 as guessed.
          */
@@ -2604,7 +3114,7 @@ export interface components {
             /** Part */
             part: string;
             /** Scenery */
-            scenery?: ("sky" | "far" | "near" | "floor") | "figure" | null;
+            scenery?: ("sky" | "far" | "near" | "floor" | "paper") | "figure" | null;
             /**
              * Targets
              * @default [
@@ -3369,6 +3879,26 @@ export interface components {
             took: number;
         };
         /**
+         * DoubtfulArea
+         * @description An area whose part is not sure: what it was given, and what else it may be; None is ground,
+         *     or something new.
+         */
+        DoubtfulArea: {
+            /** Chance */
+            chance: number;
+            /** Part */
+            part: string | null;
+            /** Pixels */
+            pixels: number;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /** Second */
+            second: string | null;
+        };
+        /**
          * Drawing
          * @description A version of the drawing: assets named by their SHA-256.
          *
@@ -3405,6 +3935,32 @@ export interface components {
             hair: number;
             /** Parts */
             parts: number;
+        };
+        /**
+         * Drift
+         * @description How far a picture is from what most pictures of the series have.
+         *
+         *     Attributes
+         *     ----------
+         *     what : str
+         *         Colour of a part (CIEDE2000), amount of its shade (share), direction of light (degrees).
+         */
+        Drift: {
+            /** By */
+            by: number;
+            /** Here */
+            here: string;
+            /** Part */
+            part: string[];
+            /** Piece */
+            piece: number;
+            /** Usual */
+            usual: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "colour" | "shade" | "light";
         };
         /**
          * EditRequest
@@ -3940,6 +4496,16 @@ export interface components {
             what: ("base" | "own" | "material" | "pattern" | "background" | "light" | "passes" | "ink" | "finish")[];
         };
         /**
+         * FollowRequest
+         * @description Which pieces follow again in what.
+         */
+        FollowRequest: {
+            /** Pieces */
+            pieces: number[];
+            /** What */
+            what: ("lines" | "passes" | "delivery" | "fill" | "light" | "background")[];
+        };
+        /**
          * FormGradient
          * @description Colours by how far the form turns to something; nothing where there is no form.
          */
@@ -4255,7 +4821,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["Delivered"] | components["schemas"]["Sent"] | components["schemas"]["Completion"];
+            event: components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["Delivered"] | components["schemas"]["Sent"] | components["schemas"]["Completion"] | components["schemas"]["CarriedParts"];
             /** Number */
             number: number;
         };
@@ -5872,6 +6438,19 @@ export interface components {
             weight: number;
         };
         /**
+         * NewSeries
+         * @description A title, and the pieces that it begins with in their order.
+         */
+        NewSeries: {
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: number[];
+            /** Title */
+            title: string;
+        };
+        /**
          * NudgeColour
          * @description Move a part's base, or what is seen in one of its passes, by steps that look equal.
          */
@@ -6000,6 +6579,14 @@ export interface components {
             settings: components["schemas"]["Setting"][];
         };
         /**
+         * OrderRequest
+         * @description All pieces of a series in their order; those that are not named leave it.
+         */
+        OrderRequest: {
+            /** Pieces */
+            pieces: number[];
+        };
+        /**
          * Outfit
          * @description A look that a character keeps: base colours by part name, and how it is finished.
          */
@@ -6063,6 +6650,123 @@ export interface components {
             step_left: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Page
+         * @description A page with its sheet.
+         */
+        Page: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Series */
+            series: number;
+            sheet: components["schemas"]["PageSheet"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * PageCard
+         * @description A page of a series.
+         */
+        PageCard: {
+            /** Id */
+            id: number;
+            /** Panels */
+            panels: number;
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PageFile
+         * @description What is written of a page.
+         */
+        PageFile: {
+            /**
+             * Format
+             * @default ora
+             * @enum {string}
+             */
+            format: "ora" | "png" | "tiff" | "webp" | "panels";
+            /** Long Edge */
+            long_edge?: number | null;
+        };
+        /**
+         * PagePanel
+         * @description A panel of a sheet.
+         *
+         *     Attributes
+         *     ----------
+         *     outline : tuple of (float, float)
+         *         px of the sheet; along the inner side of its frame.
+         *     piece : int or None
+         *         The piece that it is coloured in.
+         */
+        PagePanel: {
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Piece */
+            piece?: number | null;
+        };
+        /**
+         * PageSheet
+         * @description What is on a page.
+         *
+         *     Attributes
+         *     ----------
+         *     asset : str
+         *         The decoded picture.
+         *     original : str or None
+         *         The file as it was dropped.
+         *     width, height : int
+         *         px.
+         *     reading : str
+         *     panels : tuple of PagePanel
+         *         As they are read; where two overlap, the smaller lies over the larger.
+         *     balloons : tuple of outlines
+         *         What letters stand in: it stays paper.
+         *     letters : bool
+         *         Whether lettering is told from drawing at all.
+         */
+        PageSheet: {
+            /** Asset */
+            asset: string;
+            /**
+             * Balloons
+             * @default []
+             */
+            balloons: [
+                number,
+                number
+            ][][];
+            /** Height */
+            height: number;
+            /**
+             * Letters
+             * @default true
+             */
+            letters: boolean;
+            /** Original */
+            original?: string | null;
+            /**
+             * Panels
+             * @default []
+             */
+            panels: components["schemas"]["PagePanel"][];
+            /**
+             * Reading
+             * @default left to right
+             * @enum {string}
+             */
+            reading: "left to right" | "right to left";
+            /** Width */
+            width: number;
         };
         /**
          * Palette
@@ -6141,7 +6845,7 @@ export interface components {
             parent?: string | null;
             pattern?: components["schemas"]["Pattern"] | null;
             /** Scenery */
-            scenery?: ("sky" | "far" | "near" | "floor") | null;
+            scenery?: ("sky" | "far" | "near" | "floor" | "paper") | null;
             /**
              * Visible
              * @default true
@@ -6152,6 +6856,18 @@ export interface components {
              * @default false
              */
             with_parent: boolean;
+        };
+        /**
+         * PartChange
+         * @description A part of a character in all pictures: its colour or material.
+         */
+        PartChange: {
+            /** Base */
+            base?: string | null;
+            /** Material */
+            material?: ("plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet") | null;
+            /** Part */
+            part: string[];
         };
         /**
          * PartForm
@@ -6516,6 +7232,8 @@ export interface components {
             planned_minutes: number;
             /** Revision */
             revision: number;
+            /** Series */
+            series: string | null;
             /** Spent Minutes */
             spent_minutes: number;
             /**
@@ -6546,6 +7264,16 @@ export interface components {
             character: components["schemas"]["Character"] | null;
             /** Lines */
             lines: components["schemas"]["CardLine"][];
+        };
+        /**
+         * PlaceChange
+         * @description The scene in which a piece plays, and for how many frames it stays.
+         */
+        PlaceChange: {
+            /** Hold */
+            hold?: number | null;
+            /** Scene */
+            scene?: string | null;
         };
         /**
          * PlacedPicture
@@ -7474,6 +8202,17 @@ export interface components {
             parts: components["schemas"]["NamedPart"][];
         };
         /**
+         * Scene
+         * @description A place and an hour of the story: one light, one ground. None leaves it to each picture.
+         */
+        Scene: {
+            /** Background */
+            background?: string | null;
+            light?: components["schemas"]["Light"] | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * SchemeInfo
          * @description A scheme of hues in words.
          */
@@ -7540,6 +8279,166 @@ export interface components {
             text: string;
             /** To */
             to: string;
+        };
+        /**
+         * Series
+         * @description A series with its pieces in their order.
+         */
+        Series: {
+            /** Id */
+            id: number;
+            /** Members */
+            members: components["schemas"]["SeriesMember"][];
+            /** Pages */
+            pages: components["schemas"]["PageCard"][];
+            shared: components["schemas"]["Shared"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * SeriesCard
+         * @description A series as Home shows it; ``first`` are some of its first pieces.
+         */
+        SeriesCard: {
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Done */
+            done: number;
+            /** First */
+            first: number[];
+            /** Id */
+            id: number;
+            /** Pieces */
+            pieces: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * SeriesChange
+         * @description A new title.
+         */
+        SeriesChange: {
+            /** Title */
+            title: string;
+        };
+        /**
+         * SeriesEdit
+         * @description A change of a part, or of a scene's light, that is made in many pieces at once.
+         */
+        SeriesEdit: {
+            /** Azimuth */
+            azimuth?: number | null;
+            change?: components["schemas"]["PartChange"] | null;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: number[];
+            /** Scene */
+            scene?: string | null;
+        };
+        /**
+         * SeriesFile
+         * @description What is written of a series.
+         */
+        SeriesFile: {
+            /**
+             * Format
+             * @default png frames
+             * @enum {string}
+             */
+            format: "png frames" | "webp" | "webm" | "mp4";
+            /** Long Edge */
+            long_edge?: number | null;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: number[];
+        };
+        /**
+         * SeriesMember
+         * @description A piece in a series.
+         *
+         *     Attributes
+         *     ----------
+         *     own : tuple of str
+         *         What it has otherwise than it is shared.
+         *     carried : bool
+         *         Its parts are a proposal that nobody has kept yet.
+         *     doubts : int
+         *         Areas whose carried part is still to be looked at.
+         *     parts : tuple of tuple of str
+         *         Each by its name, within those of what it belongs to.
+         */
+        SeriesMember: {
+            /** Carried */
+            carried: boolean;
+            /** Character */
+            character: string | null;
+            /** Doubts */
+            doubts: number;
+            /** Height */
+            height: number;
+            /** Hold */
+            hold: number;
+            /** Id */
+            id: number;
+            /** Own */
+            own: ("lines" | "passes" | "delivery" | "fill" | "light" | "background")[];
+            /** Page */
+            page: number | null;
+            /** Parts */
+            parts: string[][];
+            /** Revision */
+            revision: number;
+            /** Scene */
+            scene: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in work" | "sent" | "rough approved" | "colours approved" | "approved" | "changes asked" | "done";
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * SeriesPlace
+         * @description Where a piece is in its series: its number from 1, and its neighbours; ``sources`` are the
+         *     pieces that its parts, which nobody has kept yet, were carried over from.
+         */
+        SeriesPlace: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Carried */
+            carried: boolean;
+            /** Count */
+            count: number;
+            /** Doubts */
+            doubts: components["schemas"]["DoubtfulArea"][];
+            /** Number */
+            number: number;
+            /** Own */
+            own: ("lines" | "passes" | "delivery" | "fill" | "light" | "background")[];
+            /** Page */
+            page: number | null;
+            /** Scene */
+            scene: string;
+            /** Series */
+            series: number;
+            /** Sources */
+            sources: number[];
+            /** Title */
+            title: string;
         };
         /**
          * SetBackground
@@ -7859,6 +8758,59 @@ export interface components {
             ][];
         };
         /**
+         * ShareFrom
+         * @description Share some of what a piece has.
+         */
+        ShareFrom: {
+            /** Piece */
+            piece: number;
+            /** What */
+            what: ("lines" | "passes" | "delivery" | "fill" | "light" | "background")[];
+        };
+        /**
+         * ShareRequest
+         * @description What is shared from now on; pieces follow but for what they have of their own.
+         */
+        ShareRequest: {
+            shared: components["schemas"]["Shared"];
+        };
+        /**
+         * Shared
+         * @description What all pictures of a series have in common; None leaves it to each of them.
+         *
+         *     Attributes
+         *     ----------
+         *     lines, passes, delivery, fill
+         *         As in a piece.
+         *     scenes : tuple of Scene
+         *         Each name once; a picture says which it plays in.
+         *     minutes : dict of str to float
+         *         Planned for one picture, by step; none as usual.
+         *     fps : float
+         *         Frames a second of what is exported as a film.
+         */
+        Shared: {
+            delivery?: components["schemas"]["Delivery"] | null;
+            /** Fill */
+            fill?: ("under the line" | "to the line") | null;
+            /**
+             * Fps
+             * @default 12
+             */
+            fps: number;
+            lines?: components["schemas"]["Lines"] | null;
+            /** Minutes */
+            minutes?: {
+                [key: string]: number;
+            };
+            passes?: components["schemas"]["Passes"] | null;
+            /**
+             * Scenes
+             * @default []
+             */
+            scenes: components["schemas"]["Scene"][];
+        };
+        /**
          * Sheet
          * @description The grid in which colour is decided.
          */
@@ -7942,6 +8894,15 @@ export interface components {
             settings: string[];
             /** Wash */
             wash: string | null;
+        };
+        /**
+         * SheetRequest
+         * @description A corrected sheet, and the revision that its author saw.
+         */
+        SheetRequest: {
+            /** Seen */
+            seen: number;
+            sheet: components["schemas"]["PageSheet"];
         };
         /**
          * SheetRow
@@ -10063,6 +11024,215 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_page_api_pages__page_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    delete_page_api_pages__page_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    deliver_whole_page_api_pages__page_id__deliveries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_page_drawing_api_pages__page_id__drawing_get: {
+        parameters: {
+            query?: {
+                edge?: number;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    begin_new_panels_api_pages__page_id__panels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    put_sheet_api_pages__page_id__sheet_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     list_palettes_api_palettes_get: {
         parameters: {
             query?: never;
@@ -10937,7 +12107,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["Delivered"] | components["schemas"]["Sent"] | components["schemas"]["Completion"];
+                "application/json": components["schemas"]["Answer"] | components["schemas"]["Withdrawal"] | components["schemas"]["Dismissal"] | components["schemas"]["Reopening"] | components["schemas"]["Reference"] | components["schemas"]["ReferenceNote"] | components["schemas"]["ReferenceGone"] | components["schemas"]["Remark"] | components["schemas"]["Resolution"] | components["schemas"]["Verdict"] | components["schemas"]["Plan"] | components["schemas"]["Filing"] | components["schemas"]["Delivered"] | components["schemas"]["Sent"] | components["schemas"]["Completion"] | components["schemas"]["CarriedParts"];
             };
         };
         responses: {
@@ -11727,6 +12897,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_place_api_pieces__piece_id__place_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesPlace"] | null;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    change_place_api_pieces__piece_id__place_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesPlace"] | null;
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
@@ -12598,6 +13836,599 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    list_series_api_series_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesCard"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    make_series_api_series_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSeries"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Series"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_series_api_series__series_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Series"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    delete_series_api_series__series_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    rename_series_api_series__series_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Series"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    batch_in_series_api_series__series_id__batches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    carry_over_series_api_series__series_id__carry_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    deliver_series_api_series__series_id__deliveries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    bring_into_series_api_series__series_id__drawings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_into_series_api_series__series_id__drawings_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_drift_api_series__series_id__drift_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drift"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    edit_series_api_series__series_id__edits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    follow_series_api_series__series_id__follow_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    arrange_series_api_series__series_id__order_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Series"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    bring_page_into_series_api_series__series_id__pages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_page_into_series_api_series__series_id__pages_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    preview_series_edit_api_series__series_id__preview__piece_id__post: {
+        parameters: {
+            query?: {
+                edge?: number;
+            };
+            header?: never;
+            path: {
+                series_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    share_from_piece_api_series__series_id__share_from_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareFrom"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    share_in_series_api_series__series_id__shared_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

@@ -10,6 +10,7 @@ import { useSurround } from "../theme/theme";
 import { Board } from "./Board";
 import { Characters } from "./Characters";
 import { LayeredList } from "./LayeredList";
+import { SeriesList } from "./SeriesList";
 
 const NewPiece = lazy(async () => ({ default: (await import("./NewPiece")).NewPiece }));
 
@@ -78,7 +79,7 @@ export function Home() {
           </Box>
         )}
       </Box>
-      {below && <><Characters /><LayeredList /></>}
+      {below && <><SeriesList /><Characters /><LayeredList /></>}
       {over && (
         <Box sx={{ position: "fixed", inset: 16, border: "3px dashed", borderColor: "primary.main", borderRadius: 2,
           bgcolor: "background.paper", opacity: 0.94, display: "grid", placeContent: "center", pointerEvents: "none",

@@ -12,6 +12,7 @@ import { api, exactly, need, type JobState, type PieceCard, type Schemas } from 
 import { cancel, follow } from "../api/jobs";
 import { tellProblem } from "../api/notice";
 import { Figure } from "../theme/Figure";
+import { Naming } from "./SeriesList";
 
 type Filing = Omit<Schemas["FileMany"], "pieces">;
 
@@ -21,6 +22,7 @@ export function Many({ pieces, all, onAll, onNone }: { pieces: PieceCard[]; all:
   const client = useQueryClient();
   const [tag, setTag] = useState("");
   const [asking, setAsking] = useState(false);
+  const [naming, setNaming] = useState(false);
   const run = async (work: () => Promise<unknown>) => {
     try {
       await work();
@@ -64,7 +66,9 @@ export function Many({ pieces, all, onAll, onNone }: { pieces: PieceCard[]; all:
       <Button variant="outlined" onClick={() => void file({ done: !done })}>{done ? "Take up again" : "Done"}</Button>
       <Button variant="outlined" onClick={() => void file({ away: !away }).then(onNone)}>{away ? "Take out again"
         : "Put away"}</Button>
+      <Button variant="outlined" onClick={() => setNaming(true)}>Make a series</Button>
       <Button color="inherit" onClick={() => setAsking(true)}>Delete</Button>
+      {naming && <Naming pieces={pieces.map((p) => p.id)} onClose={() => setNaming(false)} />}
       {job && <><Typography variant="body2" role="status">{job.doing || "Waiting"} …</Typography>
         <Button color="inherit" onClick={() => void cancel(job)}>Cancel</Button></>}
       <Dialog open={asking} onClose={() => setAsking(false)}>

@@ -4,7 +4,7 @@ import { dueWords, found, grouped, rowsOf, STATES, type Order, type State } from
 
 const card = (id: number, more: Partial<PieceCard> = {}): PieceCard => ({ id, title: `Piece ${id}`,
   planned_minutes: 40, spent_minutes: 0, step: "lines", revision: 1, demo: false, due: null, occasion: "", tags: [],
-  away: false, state: "in work", changed: "2026-03-02T09:00:00Z", character: null, ...more });
+  away: false, state: "in work", changed: "2026-03-02T09:00:00Z", character: null, series: null, ...more });
 
 const STATE_KEYS = Object.keys(STATES) as State[];
 const many = Array.from({ length: 60 }, (_, k) => card(k + 1, {

@@ -19,7 +19,9 @@ export function found(pieces: readonly PieceCard[], { text, only, tag }: Wish): 
   return pieces.filter((p) => {
     if (only === "away" ? !p.away : p.away || (only !== null && p.state !== only)) return false;
     if (tag !== null && !p.tags.includes(tag)) return false;
-    const said = [p.title, p.occasion, p.character ?? "", p.state, ...p.tags].join(" ").toLocaleLowerCase();
+    // Pictures of a series have their wall; here they are found when they are looked for.
+    if (p.series && words.length === 0 && only === null && tag === null) return false;
+    const said = [p.series ?? "", p.title, p.occasion, p.character ?? "", p.state, ...p.tags].join(" ").toLocaleLowerCase();
     return words.every((w) => said.includes(w));
   });
 }

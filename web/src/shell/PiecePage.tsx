@@ -15,6 +15,7 @@ import { LostPage } from "./LostPage";
 import { StepBoundary } from "./StepBoundary";
 import { fetchSteps, STEPS } from "./steps";
 import { Tape } from "./Tape";
+import { SeriesBar } from "../series/SeriesBar";
 import { LargeClock } from "../clock/LargeClock";
 import { toggleLarge, togglePause } from "../clock/state";
 import { useWorkClock } from "../clock/useWorkClock";
@@ -59,6 +60,7 @@ function PieceDesk({ piece, step }: { piece: Piece; step: Step }) {
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
       <title>{`${piece.title} · Wardrobe`}</title>
       <Tape piece={piece} step={step} />
+      <SeriesBar piece={piece} step={step} />
       <LargeClock piece={piece} step={step} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
         {beside && <References piece={piece} onClose={toggle} />}

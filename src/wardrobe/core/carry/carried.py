@@ -252,8 +252,8 @@ def weighed(found: Matched, part_of_row: Int) -> tuple[Int, Doubles]:
     wide = np.ones(tried.shape)
     columns += [last[n, tried] - rival, (tried == 0).astype(np.float64),
                 np.log(share + 1e-4) * wide,
-                np.clip(got[tried] / (sizes[tried] + 1e-3), 0.0, 3.0).astype(np.float64), sizes[tried].astype(np.float64),
-                best * wide,
+                np.clip(got[tried] / (sizes[tried] + 1e-3), 0.0, 3.0).astype(np.float64),
+                sizes[tried].astype(np.float64), best * wide,
                 other.shape[1:, 5:6] * wide, other.ground[1:, None].astype(np.float64) * wide,
                 found.alignment.agreement * wide, float(count) * wide,
                 float((share[:, 0] * best[:, 0]).sum() / max(1e-6, share.sum())) * wide,

@@ -12,7 +12,7 @@ Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=400)]
 PieceId = Annotated[int, Field(ge=1, le=2**53 - 1)]
 
 
-class SheetPanel(Frozen):
+class PagePanel(Frozen):
     """A panel of a sheet.
 
     Attributes
@@ -27,7 +27,7 @@ class SheetPanel(Frozen):
     piece: PieceId | None = None
 
 
-class Sheet(Frozen):
+class PageSheet(Frozen):
     """What is on a page.
 
     Attributes
@@ -39,7 +39,7 @@ class Sheet(Frozen):
     width, height : int
         px.
     reading : str
-    panels : tuple of SheetPanel
+    panels : tuple of PagePanel
         As they are read; where two overlap, the smaller lies over the larger.
     balloons : tuple of outlines
         What letters stand in: it stays paper.
@@ -52,6 +52,6 @@ class Sheet(Frozen):
     width: Pixels
     height: Pixels
     reading: Reading = "left to right"
-    panels: Annotated[tuple[SheetPanel, ...], Field(max_length=MAX_PANELS)] = ()
+    panels: Annotated[tuple[PagePanel, ...], Field(max_length=MAX_PANELS)] = ()
     balloons: Annotated[tuple[Outline, ...], Field(max_length=MAX_BALLOONS)] = ()
     letters: bool = True

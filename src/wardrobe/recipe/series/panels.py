@@ -24,7 +24,7 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.reports.first_edits import first_edits
-from wardrobe.recipe.series.page import MAX_BALLOONS, MAX_PANELS, Sheet, SheetPanel
+from wardrobe.recipe.series.page import MAX_BALLOONS, MAX_PANELS, PageSheet, PagePanel
 from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]
@@ -39,13 +39,13 @@ _SIMPLE = 1.0  # px by which a balloon's outline may be simplified
 _LEAST_BALLOON = 0.9  # share of an area that lies in a balloon
 
 
-def page_ink(deriver: Deriver, sheet: Sheet) -> Byte:
+def page_ink(deriver: Deriver, sheet: PageSheet) -> Byte:
     """Coverage of the ink of a sheet, uint8, shape (height, width)."""
     return deriver.drawn(Recipe(source=Source(asset=sheet.asset, width=sheet.width,
                                               height=sheet.height)))
 
 
-def lettered(ink: Byte, sheet: Sheet) -> Mask:
+def lettered(ink: Byte, sheet: PageSheet) -> Mask:
     """Ink of a sheet that is letters."""
     if not sheet.letters:
         return np.zeros(ink.shape, bool)
@@ -57,12 +57,12 @@ def lettered(ink: Byte, sheet: Sheet) -> Mask:
     return (found.letters | (cv2.erode(said, np.ones((3, 3), np.uint8)) > 0)) & (ink > 0)
 
 
-def find_sheet(sheet: Sheet, ink: Byte) -> Sheet:
+def find_sheet(sheet: PageSheet, ink: Byte) -> PageSheet:
     """The sheet with the panels and balloons that are found on it."""
     lettering = find_lettering(ink) if sheet.letters else Lettering(np.zeros(ink.shape, bool), [])
     panels = find_panels(ink, lettering.balloons, sheet.reading)[:MAX_PANELS]
     return sheet.model_copy(update={
-        "panels": tuple(SheetPanel(outline=_points(p.outline)) for p in panels),
+        "panels": tuple(PagePanel(outline=_points(p.outline)) for p in panels),
         "balloons": tuple(_points(_simple(b)) for b in lettering.balloons[:MAX_BALLOONS])})
 
 
@@ -110,7 +110,7 @@ class Place:
         return found > 0
 
 
-def place_of(sheet: Sheet, number: int) -> Place:
+def place_of(sheet: PageSheet, number: int) -> Place:
     """Where the panel of a number, from 0, is."""
     outline = np.array(sheet.panels[number].outline)
     low = np.clip(np.floor(outline.min(axis=0)), 0, [sheet.width - 1, sheet.height - 1])
@@ -226,7 +226,7 @@ def _balloons(deriver: Deriver, recipe: Recipe, place: Place,
     return [part, ClaimAreas(to=added, strokes=_clicks(areas.seeds[wanted]))]
 
 
-def put_together(deriver: Deriver, sheet: Sheet, recipes: Sequence[Recipe | None], ink: Byte,
+def put_together(deriver: Deriver, sheet: PageSheet, recipes: Sequence[Recipe | None], ink: Byte,
                  letters: Mask, report: Report = lambda share: None) -> Stack:
     """The stack of a page: paper, a group for each panel, balloons, frames and letters.
 
@@ -263,7 +263,7 @@ def put_together(deriver: Deriver, sheet: Sheet, recipes: Sequence[Recipe | None
     return Stack(sheet.width, sheet.height, nodes)
 
 
-def _on_top(sheet: Sheet, ink: Byte, letters: Mask, drawn: Mask,
+def _on_top(sheet: PageSheet, ink: Byte, letters: Mask, drawn: Mask,
             colour: tuple[int, int, int]) -> list[Node]:
     """What is paper again, and the ink that belongs to no panel."""
     nodes: list[Node] = []
@@ -303,7 +303,7 @@ def _at_page(stack: Stack, place: Place) -> Stack:
     return mapped(stack, moved)
 
 
-def page_picture(deriver: Deriver, sheet: Sheet, recipes: Sequence[Recipe | None], ink: Byte,
+def page_picture(deriver: Deriver, sheet: PageSheet, recipes: Sequence[Recipe | None], ink: Byte,
                  letters: Mask, report: Report = lambda share: None) -> Byte:
     """The page as it looks, RGB."""
     out = np.full((sheet.height, sheet.width, 3), 255, np.uint8)

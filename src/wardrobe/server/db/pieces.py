@@ -30,6 +30,7 @@ from wardrobe.server.db.models import (
     HistoryRow,
     LayeredFileRow,
     PieceRow,
+    SeriesRow,
     SittingRow,
     now,
 )
@@ -81,6 +82,7 @@ class PieceFacts:
     state: PieceState
     changed: datetime
     character: str | None
+    series: str | None
 
 
 class PieceRepository:
@@ -129,14 +131,17 @@ class PieceRepository:
         wanted = select(p.id, p.title, p.planned_minutes, func.coalesce(spent.c.seconds, 0.0)
                         .label("spent"), p.step, p.revision,
                         p.demo.is_not(None).label("is_demo"), p.due, p.occasion, p.tags, p.away,
-                        p.state, p.changed, CharacterRow.name) \
+                        p.state, p.changed, CharacterRow.name,
+                        SeriesRow.title.label("series")) \
             .outerjoin(spent, spent.c.piece_id == p.id) \
             .outerjoin(CharacterRow, CharacterRow.id == p.character_id) \
+            .outerjoin(SeriesRow, SeriesRow.id == p.series_id) \
             .where(*of).order_by(p.changed.desc(), p.id.desc())
         with self._sessions() as session:
             return [PieceFacts(r.id, r.title, r.planned_minutes, r.spent, r.step, r.revision,
                                r.is_demo, r.due, r.occasion, tuple(r.tags), r.away,
-                               cast_state(r.state), r.changed.replace(tzinfo=UTC), r.name)
+                               cast_state(r.state), r.changed.replace(tzinfo=UTC), r.name,
+                               r.series)
                     for r in session.execute(wanted)]
 
     def get(self, piece_id: int) -> StoredPiece:

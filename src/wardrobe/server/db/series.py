@@ -8,7 +8,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.recipe.events import PieceState
-from wardrobe.recipe.series.page import Sheet
+from wardrobe.recipe.series.page import PageSheet
 from wardrobe.recipe.series.shared import Shared
 from wardrobe.server.db.models import CharacterRow, PageRow, PieceRow, SeriesRow, now
 from wardrobe.server.db.pieces import cast_state
@@ -61,7 +61,7 @@ class StoredPage:
     id: int
     series: int
     title: str
-    sheet: Sheet
+    sheet: PageSheet
     revision: int
 
 
@@ -193,7 +193,7 @@ class SeriesRepository:
             return Place(row.id, row.title, k + 1, len(ids), ids[k - 1] if k else None,
                          ids[k + 1] if k + 1 < len(ids) else None, piece.scene, piece.page_id)
 
-    def add_page(self, series_id: int, title: str, sheet: Sheet) -> int:
+    def add_page(self, series_id: int, title: str, sheet: PageSheet) -> int:
         """A new page without pieces; its id."""
         with self._sessions.begin() as session:
             _row(session, series_id)
@@ -213,7 +213,7 @@ class SeriesRepository:
             return [_stored_page(row) for row in session.scalars(
                 select(PageRow).where(PageRow.series_id == series_id).order_by(PageRow.id))]
 
-    def change_page(self, page_id: int, seen: int, sheet: Sheet) -> StoredPage:
+    def change_page(self, page_id: int, seen: int, sheet: PageSheet) -> StoredPage:
         """Another sheet.
 
         Raises
@@ -265,5 +265,5 @@ def _piece(session: Session, piece_id: int) -> PieceRow:
 
 
 def _stored_page(row: PageRow) -> StoredPage:
-    return StoredPage(row.id, row.series_id, row.title, Sheet.model_validate(row.sheet),
+    return StoredPage(row.id, row.series_id, row.title, PageSheet.model_validate(row.sheet),
                       row.revision)

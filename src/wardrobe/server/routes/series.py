@@ -11,7 +11,9 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import EditRefusedError, apply
+from wardrobe.recipe.events import last_carried
 from wardrobe.recipe.series.shared import of_its_own, shared_from
+from wardrobe.server.batches import batch_series
 from wardrobe.server.films import write_series
 from wardrobe.server.pages import begin_panels, bring_page, correct_sheet, deliver_page
 from wardrobe.server.routes.common import (
@@ -27,6 +29,7 @@ from wardrobe.server.routes.common import (
 )
 from wardrobe.server.schemas.pieces import JobState
 from wardrobe.server.schemas.series import (
+    BatchRequest,
     CarryRequest,
     Drift,
     FollowRequest,
@@ -203,6 +206,14 @@ def deliver_series(studio: StudioDep, series_id: PathId, request: SeriesFile) ->
         "deliver", lambda job: write_series(studio, job, series_id, request)))
 
 
+@router.post("/series/{series_id}/batches", status_code=202)
+def batch_in_series(studio: StudioDep, series_id: PathId, request: BatchRequest) -> JobState:
+    """Start stages of work over the pictures of a series; what is done is not done again."""
+    studio.series.get(series_id)
+    return job_state(studio.jobs.start(
+        "batch", lambda job: batch_series(studio, job, series_id, request)))
+
+
 @router.post("/series/{series_id}/pages", status_code=202)
 def bring_page_into_series(
     studio: StudioDep, series_id: PathId, file: Annotated[UploadFile, File()],
@@ -291,9 +302,11 @@ def _place(studio: Studio, piece_id: int) -> SeriesPlace | None:
         return None
     recipe = studio.pieces.recipe(piece_id)
     shared = studio.series.get(place.series).shared
+    last = last_carried(studio.events.of(piece_id, "carried"), recipe)
     return SeriesPlace(**vars(place), own=of_its_own(recipe, shared, place.scene),
                        doubts=open_doubts(studio, piece_id, recipe),
-                       carried=recipe.proposed or not recipe.parts)
+                       carried=recipe.proposed or not recipe.parts,
+                       sources=last.pieces if last else ())
 
 
 def _series(studio: Studio, series_id: int) -> Series:

@@ -40,6 +40,7 @@ class PieceCard(BaseModel):
     state: PieceState
     changed: datetime
     character: str | None
+    series: str | None
 
     @classmethod
     def of(cls, facts: PieceFacts) -> "PieceCard":

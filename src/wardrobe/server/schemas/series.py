@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from wardrobe.recipe.document.types import Colour, MaterialKey, PartName, Title
 from wardrobe.recipe.events import DoubtfulArea, PieceState
-from wardrobe.recipe.series.page import Sheet
+from wardrobe.recipe.series.page import PageSheet
 from wardrobe.recipe.series.shared import SceneName, Shared, What
 from wardrobe.server.schemas.pieces import Id, Revision
 
@@ -46,8 +46,8 @@ class SeriesMember(BaseModel):
         Its parts are a proposal that nobody has kept yet.
     doubts : int
         Areas whose carried part is still to be looked at.
-    bare : int
-        Areas of the figure without a part.
+    parts : tuple of tuple of str
+        Each by its name, within those of what it belongs to.
     """
 
     id: int
@@ -119,7 +119,8 @@ class PlaceChange(BaseModel):
 
 
 class SeriesPlace(BaseModel):
-    """Where a piece is in its series: its number from 1, and its neighbours."""
+    """Where a piece is in its series: its number from 1, and its neighbours; ``sources`` are the
+    pieces that its parts, which nobody has kept yet, were carried over from."""
 
     series: int
     title: str
@@ -132,6 +133,7 @@ class SeriesPlace(BaseModel):
     own: tuple[What, ...]
     doubts: tuple[DoubtfulArea, ...]
     carried: bool
+    sources: tuple[int, ...]
 
 
 class CarryRequest(BaseModel):
@@ -188,14 +190,14 @@ class Page(BaseModel):
     series: int
     title: str
     revision: int
-    sheet: Sheet
+    sheet: PageSheet
 
 
 class SheetRequest(BaseModel):
     """A corrected sheet, and the revision that its author saw."""
 
     seen: Revision
-    sheet: Sheet
+    sheet: PageSheet
 
 
 class SeriesFile(BaseModel):

@@ -17,6 +17,7 @@ import { Fullness } from "./Fullness";
 import { PARTS } from "./keys";
 import { PartList } from "./PartList";
 import { Proposal } from "./Proposal";
+import { Doubts } from "../../series/Doubts";
 import { Together } from "./Together";
 import { useGesture } from "./useGesture";
 import { useSweep } from "./useSweep";
@@ -31,6 +32,7 @@ export function PartsStep({ piece }: StepProps) {
   const [solo, setSolo] = useState<string | null>(null);
   const [act, setAct] = useState<Act>("claim");
   const [view, setView] = useState<PartView>("parts");
+  const [pointed, setPointed] = useState<readonly [number, number] | null>(null);
   const rows = rowsOf(parts);
   const part = parts.find((p) => p.id === chosen)?.id ?? rows[0]?.part.id ?? null;
   const selected = parts.find((p) => p.id === part);
@@ -71,6 +73,7 @@ export function PartsStep({ piece }: StepProps) {
               map.width / map.scale, map.height / map.scale);
             sweep.paint(ctx, zoom);
             pen.paint(ctx, zoom);
+            if (pointed) ring(ctx, pointed, zoom);
           }}>
           {() => <>
             <Views view={view} onChange={setView} />
@@ -79,6 +82,7 @@ export function PartsStep({ piece }: StepProps) {
         </PictureView>
       }>
       <WholeFigure piece={piece} edit={edit} />
+      <Doubts piece={piece} edit={edit} onPoint={setPointed} />
       <Proposal piece={piece} edit={edit} />
       <Acts act={act} onChange={setAct} />
       {error && <Typography variant="body1" role="alert">{toProblem(error).message}</Typography>}
@@ -90,6 +94,17 @@ export function PartsStep({ piece }: StepProps) {
       {selected && <Together piece={piece} part={selected} edit={edit} />}
     </Workplace>
   );
+}
+
+/** A ring around a place that is asked about. */
+function ring(ctx: CanvasRenderingContext2D, [x, y]: readonly [number, number], zoom: number): void {
+  for (const [width, colour] of [[6, "#ffffff"], [3, "#a5262f"]] as const) {
+    ctx.beginPath();
+    ctx.arc(x, y, 18 / zoom, 0, 2 * Math.PI);
+    ctx.lineWidth = width / zoom;
+    ctx.strokeStyle = colour;
+    ctx.stroke();
+  }
 }
 
 function describe(area: AreaInfo, piece: Piece, silhouette: number): string {

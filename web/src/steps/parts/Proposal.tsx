@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Edit, Piece } from "../../api/client";
 import { usePalettes } from "../../api/pieces";
+import { usePlace } from "../../api/series";
 import { EditThumb } from "../../picture/EditThumb";
 import { Key } from "../../ui/Key";
 import { useKeys } from "../../ui/useKeys";
@@ -19,7 +20,9 @@ export function Proposal({ piece, edit }: { piece: Piece; edit: (edit: Edit) => 
     if (proposed && offer) take(offer.edit);
   });
   useKeys(PARTS.keep, () => { if (proposed) void edit({ kind: "keep_parts" }); });
-  if (!proposed) return null;
+  // Parts that were carried over are asked about otherwise.
+  const { data: place } = usePlace(piece.id, piece.revision);
+  if (!proposed || place?.sources.length) return null;
   return (
     <Box role="status" sx={{ border: "2px dashed", borderColor: "primary.main", borderRadius: 1, p: 1.25, mb: 1.5 }}>
       <Typography variant="body1">{parts?.length === 1 ? "This part is" : `These ${parts?.length ?? 0} parts are`} a
