@@ -1,15 +1,26 @@
 """The demo pieces of a data folder."""
 
+from collections.abc import Callable
+
+from wardrobe.demo import page, walk
 from wardrobe.demo.install import install_demo
 from wardrobe.demo.pieces import DemoPiece
+from wardrobe.recipe.document.colouring import Passes
+from wardrobe.recipe.document.delivery import Delivery
+from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.edits import Edit
+from wardrobe.recipe.edits import Edit, KeepParts
 from wardrobe.recipe.exchange.card import washes_of
+from wardrobe.recipe.series.shared import Scene, Shared
 from wardrobe.server.arrivals import read_drawing
+from wardrobe.server.jobs import Job
+from wardrobe.server.pages import bring_page
+from wardrobe.server.series import begin_edits, carry_into
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
-_LONG_EDGE = 3508
+_LONG_EDGE, _FRAME_EDGE = 3508, 1600
+_SERIES = "Tilo Wick, the round"
 
 
 def ensure_demo(settings: Settings, reset: bool = False) -> None:
@@ -35,11 +46,44 @@ def ensure_demo(settings: Settings, reset: bool = False) -> None:
                 or studio.characters.create(piece.character, piece.card(made), washes_of(made))
             studio.characters.give(piece_id, character.id)
 
-        def read(data: bytes) -> Recipe:
+        def read(data: bytes, long_edge: int = _LONG_EDGE) -> Recipe:
             with studio.scratch.room() as folder:
                 (folder / "drawing").write_bytes(data)
-                return read_drawing(studio, folder / "drawing", _LONG_EDGE)
+                return read_drawing(studio, folder / "drawing", long_edge)
 
         install_demo(read, create, studio.deriver)
+        print("  Drawing the demo series ...", flush=True)
+        _install_series(studio, read)
     finally:
         studio.close()
+
+
+def _install_series(studio: Studio, read: Callable[[bytes, int], Recipe]) -> None:
+    """A walk of eight frames, the first of which is coloured, and a page of four panels."""
+    for known in studio.series.all():
+        if known.title == _SERIES and not known.pieces:
+            studio.series.remove(known.id)
+    scene = Scene(name="dusk", light=Light(azimuth=32, height=34, colour="#ffd9a0",
+                                           ambient="#6f7fb4"), background="#8d9ab8")
+    shared = Shared(scenes=(scene,), passes=Passes(), delivery=Delivery(numbered=True), fps=10)
+    series = studio.series.create(_SERIES, shared)
+    for frame in range(walk.FRAMES):
+        first = read(walk.draw(frame), _FRAME_EDGE)
+        edits = begin_edits(studio, first, shared, scene.name)
+        if frame == 0:
+            edits += (walk.claims(first.size[0]), KeepParts())
+        piece = studio.pieces.create(f"Walk, frame {frame + 1}", 8, first, edits,
+                                     demo=_SERIES)
+        studio.series.append(series, [piece], scene=scene.name)
+        carry_into(studio, studio.series.get(series), piece)
+        studio.store.close()
+        studio.store(studio.card(studio.pieces.recipe(piece)))
+        studio.store.close()
+    with studio.scratch.room() as folder:
+        (folder / "page").write_bytes(page.draw())
+        bring_page(studio, Job("demo", "import"), series, folder / "page", "Page 1",
+                   page.HEIGHT)
+    for member in studio.series.get(series).members:
+        studio.pieces.mark_demo(member.id, _SERIES)
+        studio.store(studio.card(studio.pieces.recipe(member.id)))
+        studio.store.close()

@@ -22,7 +22,7 @@ from wardrobe.recipe.edits import (
     apply,
 )
 from wardrobe.recipe.exchange.files import replacing
-from wardrobe.recipe.series.page import PageSheet, PagePanel
+from wardrobe.recipe.series.page import PagePanel, PageSheet
 from wardrobe.recipe.series.panels import (
     Place,
     begin_panel,
@@ -52,7 +52,8 @@ def bring_page(studio: Studio, job: Job, series_id: int, file: Path, title: str,
     """From a file to a page with its panels and balloons, and a piece for each panel."""
     job.report(0.02, "Reading the file")
     read = read_drawing(studio, file, long_edge, job.check).source
-    sheet = PageSheet(asset=read.asset, original=read.original, width=read.width, height=read.height)
+    sheet = PageSheet(asset=read.asset, original=read.original, width=read.width,
+                      height=read.height)
     with studio.memory.reserved(_BYTES_PER_PIXEL * sheet.width * sheet.height, job.check):
         job.report(0.1, "Finding panels and balloons")
         sheet = find_sheet(sheet, page_ink(studio.deriver, sheet))

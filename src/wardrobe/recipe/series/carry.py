@@ -119,10 +119,12 @@ def carry_over(deriver: Deriver, coloured: Sequence[Recipe], recipe: Recipe) -> 
         raise EditRefusedError("There is no coloured picture to carry over from. Colour one, and "
                                "keep its parts.")
     found = [deriver.store(carried_stage(deriver, one, recipe)) for one in sources]
-    parts, rows = _joined(sources)
+    # What lies around this picture's figures, as its balloons, is its own.
+    own = [p for p in recipe.parts if p.scenery]
+    parts, rows = _joined(sources, own)
     part, second, chance = _agreed(found, rows)
     areas, ground = deriver.areas(recipe), deriver.assignment(recipe).ground
-    edits: list[SingleEdit] = [_replaced(recipe, parts, part, chance, areas.seeds, ground)]
+    edits: list[SingleEdit] = [_replaced(recipe, parts, own, part, chance, areas.seeds, ground)]
     first = sources[0]
     if first.ink != recipe.ink:
         edits.append(SetInk(ink=first.ink))
@@ -145,16 +147,19 @@ def carry_over(deriver: Deriver, coloured: Sequence[Recipe], recipe: Recipe) -> 
                        len(strokes), left, max(f.agreement for f in found))
 
 
-def _joined(sources: Sequence[Recipe]) -> tuple[tuple[Part, ...], list[Int]]:
-    """The parts of all sources, each once, as the first has them; and for each source the row
-    among these of each of its own rows."""
-    parts = list(sources[0].parts)
+def _joined(sources: Sequence[Recipe], own: Sequence[Part]) -> tuple[tuple[Part, ...], list[Int]]:
+    """The parts of all sources, each once, as the first has them, with room for the picture's
+    own; and for each source the row among these of each of its own rows."""
+    parts = [p for p in sources[0].parts if not p.scenery]
     row_of = {path_of(parts, p.id): row for row, p in enumerate(parts, 1)}
-    number = max(int(p.id[1:]) for p in parts)
+    number = max((int(p.id[1:]) for r in sources for p in r.parts), default=0)
     rows = []
     for recipe in sources:
         mine = [0]
         for part in recipe.parts:
+            if part.scenery:
+                mine.append(0)
+                continue
             path = path_of(recipe.parts, part.id)
             if path not in row_of:
                 number += 1
@@ -164,7 +169,7 @@ def _joined(sources: Sequence[Recipe]) -> tuple[tuple[Part, ...], list[Int]]:
                 row_of[path] = len(parts)
             mine.append(row_of[path])
         rows.append(np.array(mine))
-    if len(parts) > MAX_PARTS:
+    if len(parts) + len(own) > MAX_PARTS:
         raise EditRefusedError(f"The coloured pictures have {len(parts)} parts together; a piece "
                                f"has at most {MAX_PARTS}.")
     # Edges were drawn on a picture and belong to it.
@@ -190,9 +195,10 @@ def _agreed(found: Sequence[Carried], rows: Sequence[Int]) -> tuple[
     return part, second, chance
 
 
-def _replaced(recipe: Recipe, parts: tuple[Part, ...], part: Int, chance: NDArray[np.float64],
-              seeds: NDArray[np.int32], ground: NDArray[np.bool_]) -> ReplaceParts:
-    """The parts and their areas, each named by a click."""
+def _replaced(recipe: Recipe, parts: tuple[Part, ...], own: Sequence[Part], part: Int,
+              chance: NDArray[np.float64], seeds: NDArray[np.int32],
+              ground: NDArray[np.bool_]) -> ReplaceParts:
+    """The parts and their areas, each named by a click; what is the picture's own stays."""
     given = np.where(chance >= _LEAST, part, 0)
     given[ground & (chance < _GROUND)] = 0
     claims = [c for c in recipe.claims if c.to in ("ground", "figure")]
@@ -201,7 +207,11 @@ def _replaced(recipe: Recipe, parts: tuple[Part, ...], part: Int, chance: NDArra
         claims.append(Claim(to="figure", strokes=_clicks(seeds[figure])))
     claims += [Claim(to=p.id, strokes=_clicks(seeds[mine])) for row, p in enumerate(parts, 1)
                if len(mine := np.flatnonzero(given == row))]
-    return ReplaceParts(parts=parts, claims=tuple(claims), proposed=True)
+    first = 1 + max((int(p.id[1:]) for p in parts), default=0)
+    again = {p.id: f"p{first + k}" for k, p in enumerate(own)}
+    kept = tuple(p.model_copy(update={"id": again[p.id], "parent": None}) for p in own)
+    claims += [c.model_copy(update={"to": again[c.to]}) for c in recipe.claims if c.to in again]
+    return ReplaceParts(parts=(*parts, *kept), claims=tuple(claims), proposed=True)
 
 
 def _clicks(seeds: NDArray[np.int32]) -> tuple[tuple[tuple[float, float], ...], ...]:
@@ -219,13 +229,13 @@ def _travelled(deriver: Deriver, source: Recipe, recipe: Recipe, found: Carried,
     after = np.bincount(found.part, areas.pixels, len(source.parts) + 1)
     scale = _scale(found)
     fits = (after > _SIZES[0] * before * scale**2) & (after < _SIZES[1] * before * scale**2)
-    row_of = {p.id: row for row, p in enumerate(source.parts, 1)}
+    row_of = {p.id: row for row, p in enumerate(source.parts, 1) if not p.scenery}
     edits: list[SingleEdit] = []
     for touch in source.touch_ups:
         points, off = found.travel(np.array(touch.points, np.float64))
         x, y = np.clip(points.astype(int), 0, np.array(recipe.size) - 1).T
         lands = ~none[areas.labels[y, x]]
-        fit = fits[row_of[touch.part]] if touch.part in row_of else True
+        fit = touch.part is None or (touch.part in row_of and fits[row_of[touch.part]])
         if not fit or np.quantile(off, 0.9) > _OFF or lands.mean() < 0.5:
             continue
         edits.append(TouchUpPass(

@@ -12,19 +12,19 @@ from wardrobe.core.page.lettering import Lettering, find_lettering
 from wardrobe.core.page.panels import find_panels
 from wardrobe.core.stack.model import Group, Layer, Node, Stack, Tint, mapped
 from wardrobe.recipe.document.drawing import Source
-from wardrobe.recipe.document.model import Closing, Recipe
+from wardrobe.recipe.document.model import Claim, Closing, Part, Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
-    AddPart,
     ClaimAreas,
     CloseGaps,
     Edit,
+    ReplaceParts,
     SetDetails,
     apply,
 )
 from wardrobe.recipe.reports.first_edits import first_edits
-from wardrobe.recipe.series.page import MAX_BALLOONS, MAX_PANELS, PageSheet, PagePanel
+from wardrobe.recipe.series.page import MAX_BALLOONS, MAX_PANELS, PagePanel, PageSheet
 from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]
@@ -221,9 +221,11 @@ def _balloons(deriver: Deriver, recipe: Recipe, place: Place,
     wanted = np.flatnonzero(share > _LEAST_BALLOON)
     if not len(wanted):
         return []
-    part = AddPart(name=BALLOONS, base=_PAPER, scenery="paper")
-    added = apply(recipe, part).parts[-1].id
-    return [part, ClaimAreas(to=added, strokes=_clicks(areas.seeds[wanted]))]
+    number = 1 + max((int(p.id[1:]) for p in recipe.parts), default=0)
+    part = Part(id=f"p{number}", name=BALLOONS, base=_PAPER, scenery="paper")
+    # What was suggested stays a suggestion.
+    return [ReplaceParts(parts=(*recipe.parts, part), proposed=recipe.proposed, claims=(
+        *recipe.claims, Claim(to=part.id, strokes=_clicks(areas.seeds[wanted]))))]
 
 
 def put_together(deriver: Deriver, sheet: PageSheet, recipes: Sequence[Recipe | None], ink: Byte,

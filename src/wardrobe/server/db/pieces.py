@@ -270,6 +270,11 @@ class PieceRepository:
         with self._sessions.begin() as session:
             session.execute(delete(PieceRow).where(PieceRow.demo.is_not(None)))
 
+    def mark_demo(self, piece_id: int, demo: str) -> None:
+        """Say that a piece came with the demo."""
+        with self._sessions.begin() as session:
+            _row(session, piece_id).demo = demo
+
     def titles(self) -> dict[int, str]:
         """Titles by id."""
         with self._sessions() as session:
