@@ -25,10 +25,12 @@ from benchmarks.corpora.sequences import (
     pairs,
 )
 from wardrobe.core.carry.align import align
-from wardrobe.core.carry.carried import SURE, carry
+from wardrobe.core.carry.carried import SURE
+from wardrobe.core.carry.leaks import carry_and_mend
 from wardrobe.core.carry.side import FRAME, describe
+from wardrobe.core.lines.gaps import find_closures
 
-FIGURES = 60
+FIGURES = 30
 _DENSE = 30  # areas from which a figure is dense
 METHODS = ("nearest by place", "template", "carried")
 
@@ -92,16 +94,18 @@ def tried(pair: Pair) -> Score:
     counted = pair.truth >= 0
     truth, labels = pair.truth[counted], pair.other.areas.labels[counted]
     begin = time.perf_counter()
-    found = carry(pair.one, pair.parts, pair.other)
+    found, cut = carry_and_mend(pair.one, pair.parts, pair.other, find_closures(pair.other.ink))
     seconds = time.perf_counter() - begin
-    given = (nearest_by_place(pair), by_template(pair), found.part)
-    right = tuple(float((g[labels] == truth).mean()) for g in given)
+    right = [float((g[labels] == truth).mean())
+             for g in (nearest_by_place(pair), by_template(pair))]
+    labels = cut.areas.labels[counted]
+    right.append(float((found.part[labels] == truth).mean()))
     sure = found.chance >= SURE
     on = sure[labels]
     own = np.unique(labels)
     hit = found.part[labels] == truth
     return Score(pair.kind, pair.motion, int((pair.parts > 0).sum()) >= _DENSE,
-                 pair.figure.startswith("demo"), right, float(on.mean()),
+                 pair.figure.startswith("demo"), tuple(right), float(on.mean()),
                  float(hit[on].mean()) if on.any() else 1.0, float(sure[own].mean()), seconds)
 
 

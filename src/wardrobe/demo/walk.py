@@ -18,7 +18,7 @@ _KNEES = (6, 16, 10, 4, 18, 58, 62, 26)
 _BOBS = (10, 16, 4, -6, 10, 16, 4, -6)
 
 Point = tuple[float, float]
-Spots = dict[str, list[Point]]
+Spots = list[tuple[str, Point]]
 Ring = list[tuple[float, ...]]
 
 
@@ -30,7 +30,7 @@ def draw(frame: int) -> bytes:
 
 
 def figure(pen: Pen, frame: int, at: Point = (0.0, 0.0), size: float = 1.0) -> Spots:
-    """Draw the boy; gives a place within each of his parts."""
+    """Draw the boy; gives places within his parts, from behind: a later one may cover them."""
     boy = _Boy(pen, frame % FRAMES, at, size)
     boy.draw()
     return boy.spots
@@ -39,7 +39,7 @@ def figure(pen: Pen, frame: int, at: Point = (0.0, 0.0), size: float = 1.0) -> S
 class _Boy:
     def __init__(self, pen: Pen, frame: int, at: Point, size: float) -> None:
         self.pen, self.frame, self.at, self.size = pen, frame, at, size
-        self.spots: Spots = {}
+        self.spots: Spots = []
         self.hip = np.array([_HIP[0], _HIP[1] + _BOBS[frame]])
 
     def draw(self) -> None:
@@ -59,11 +59,13 @@ class _Boy:
                spot: Point | None = None) -> None:
         self.pen.shape(self._place(points), line * self.size**0.5)
         middle = spot or tuple(np.mean([p[:2] for p in points], axis=0))
-        self.spots.setdefault(part, []).append(self._place([middle])[0][:2])  # type: ignore[arg-type]
+        self._also(part, middle)
 
     def _also(self, part: str, *spots: Point) -> None:
         """Further places of a part that lines divide."""
-        self.spots[part] += [self._place([spot])[0][:2] for spot in spots]  # type: ignore[misc]
+        for spot in spots:
+            x, y = self._place([spot])[0][:2]
+            self.spots.append((part, (float(x), float(y))))
 
     def _stroke(self, points: list[tuple[float, ...]], line: float = 0.7) -> None:
         self.pen.stroke(self._place(points), line * self.size**0.5)
@@ -75,8 +77,9 @@ class _Boy:
         rim = [a + side * wide, (a + b) / 2 + side * (wide + narrow) / 1.9, b + side * narrow,
                b + along * narrow * 0.4, b - side * narrow,
                (a + b) / 2 - side * (wide + narrow) / 1.9, a - side * wide, a - along * wide * 0.7]
+        # Near the far end: the near one is often behind something.
         self._shape(part, [(float(x), float(y)) for x, y in rim],
-                    spot=tuple(((a + b) / 2).tolist()))
+                    spot=tuple((a + 0.72 * (b - a)).tolist()))
 
     def _leg(self, phase: int, hip: NDArray[np.float64]) -> None:
         thigh = np.radians(_THIGHS[phase])
@@ -210,10 +213,10 @@ PARTS: tuple[tuple[str, str, str], ...] = (
 
 def claims(width: int) -> ReplaceParts:
     """Parts and claims of the first frame, for a picture of this width in pixels."""
-    spots = figure(Pen(WIDTH, HEIGHT), 0)
     scale = width / WIDTH
     parts = tuple(Part(id=f"p{k}", name=name, material=material, base=base)
                   for k, (name, material, base) in enumerate(PARTS, start=1))
+    ids = {part.name: part.id for part in parts}
     return ReplaceParts(parts=parts, claims=tuple(
-        Claim(to=part.id, strokes=tuple(((x * scale, y * scale),) for x, y in spots[part.name]))
-        for part in parts))
+        Claim(to=ids[name], strokes=(((x * scale, y * scale),),))
+        for name, (x, y) in figure(Pen(WIDTH, HEIGHT), 0)))

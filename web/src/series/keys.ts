@@ -5,9 +5,9 @@ export const IN_SERIES = bindings("In a series", {
   before: ["Alt+PageUp", "The picture before"],
   after: ["Alt+PageDown", "The picture after"],
   goOn: ["Ctrl+Enter", "Deliver and open the next one"],
-  first: ["1", "Parts: the doubtful area has the part that it was given"],
-  second: ["2", "Parts: it has the other likely part"],
-  none: ["0", "Parts: it has none of them"],
+  first: ["q", "Parts: the doubtful area has the part that it was given"],
+  second: ["w", "Parts: it has the other likely part"],
+  none: ["z", "Parts: it has none of them"],
 });
 
 /** Keys of the wall. */

@@ -30,7 +30,7 @@ Int = NDArray[np.int64]
 Mask = NDArray[np.bool_]
 Byte = NDArray[np.uint8]
 
-SURE = 0.9  # chance from which a match is not asked about
+SURE = 0.93  # chance from which a match is not asked about
 ROUNDS = 3  # of matching areas, each with what the one before found
 _MODEL = Path(__file__).with_name("carry.npz")
 _CODES = 6  # channels that carry what is matched to what into the next bending
@@ -62,6 +62,8 @@ class Carried:
         The part that is likeliest after it.
     field : ndarray of float32, shape (FRAME, FRAME, 2)
         Where each place of the second square comes from in the first.
+    origin : ndarray of uint16, shape (FRAME, FRAME)
+        The part that each place of the second square comes from, 0 for what is no figure.
     one_to_square, other_to_square : ndarray of float64, shape (2, 3)
         From px of the pictures to the squares.
     agreement : float, up to 1
@@ -72,6 +74,7 @@ class Carried:
     chance: Doubles
     second: Int
     field: Floats
+    origin: NDArray[np.uint16]
     one_to_square: Doubles
     other_to_square: Doubles
     agreement: float
@@ -195,7 +198,9 @@ def judge(found: Matched, parts: Int, tree: Trees, areas: int) -> Carried:
     chance[numbers] = score[n, order[:, 0]] / np.maximum(1, score.sum(axis=1))
     rest = np.setdiff1d(np.arange(1, areas + 1), numbers)  # the outside, and crumbs
     chance[rest] = 1.0
-    return Carried(part, chance, second, found.fields[-1], one.to_square, other.to_square,
+    x, y = (np.clip(np.rint(found.fields[-1][..., k]), 0, FRAME - 1).astype(int) for k in (0, 1))
+    origin = part_of_row[one.rows[y, x]].astype(np.uint16)
+    return Carried(part, chance, second, found.fields[-1], origin, one.to_square, other.to_square,
                    found.alignment.agreement)
 
 

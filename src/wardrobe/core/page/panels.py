@@ -21,10 +21,12 @@ _SHORTEST = 0.055  # of the page's longer edge that a panel must reach both ways
 _INKED = 0.4  # share of a gutter along which a frame is drawn, on one of its sides
 _DRAWN = 0.85  # share of a side that is drawn where it is taken for a frame in the end
 _THICKEST = 0.008  # of the page's longer edge: a frame's line
+_FRAME_WEIGHT = 0.75  # of the outer frame's line, that one between panels has at least
 _BARE = 0.04  # share of what lies outside of a frame that may be drawn
 _STRAIGHT = 0.9  # share of a line that must be drawn for two panels to meet at it
+_HARDLY = 0.12  # of the ink of the fullest row
 _SMALLEST_INSET = 0.075  # of the page's longer edge
-_FRAME = 0.85  # share of both sides that must be drawn where a figure reaches across a gutter
+_FRAME = 0.7  # share of both sides that must be drawn where a figure reaches across a gutter
 _BROKEN_OUT = 0.3  # share of a gutter that it may take
 _WIDEST = 0.035  # of the page's longer edge: a gutter that a figure reaches across
 
@@ -86,7 +88,7 @@ def find_panels(coverage: Byte, balloons: Sequence[Points] = (),
     height, width = page.ink.shape
     whole = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float64)
     leaves = list(_cut(page, whole, 0))
-    if len(leaves) == 1:  # panels that share their lines
+    if len(leaves) == 1 and _outer_frame(page):  # panels that share their lines
         leaves = list(_cut(page, whole, 0, lines=True))
     leaves = [leaf for leaf in leaves if _holds(page, leaf)]
     fine = _Page.of(coverage, _FINE_EDGE)
@@ -169,14 +171,29 @@ def _best(page: _Page, region: Points, lines: bool) -> _Cut | None:
     if not len(xs):
         return None
     ink = np.stack([xs, ys], axis=1).astype(np.float32)
+    # Whether a tilt is worth a closer look can be seen at half the size.
+    code = np.unique((ys // 2) * 65536 + xs // 2)
+    half = np.stack([code % 65536, code // 65536], axis=1).astype(np.float32) * 2 + 0.5
+    frame = max(_frame_width(_seen(page, region, ink, t)) for t in (0.0, np.pi / 2))
     for tilts in ((0.0,), _TILTS):
-        found = [c for upright in (False, True) for tilt in tilts
-                 for c in _cuts(page, region, ink, np.radians(tilt + 90 * upright), lines)]
+        turns = [np.radians(tilt + 90 * upright) for upright in (False, True) for tilt in tilts]
+        found: list[_Cut] = []
+        for turn in turns:
+            if tilts == (0.0,) or lines or _clear(half, turn):
+                rows = _seen(page, region, ink, turn)
+                found += _lines(rows, frame) if lines else _gutters(rows)
         for broken in (False, True):
             some = [c for c in found if c.broken == broken]
             if some:
                 return max(some, key=lambda c: c.good - 0.1 * abs(_off(c.turn)))
     return None
+
+
+def _clear(ink: NDArray[np.float32], turn: float) -> bool:
+    """Whether there may be a strip with hardly any ink in a direction."""
+    off = np.float32(np.cos(turn)) * ink[:, 1] - np.float32(np.sin(turn)) * ink[:, 0]
+    counts = np.bincount(((off - off.min()) / 2).astype(np.int64))
+    return bool((counts[2:-2] <= _HARDLY * counts.max()).any())
 
 
 def _off(turn: float) -> float:
@@ -228,16 +245,14 @@ class _Rows:
         return len(np.unique(self.along[near].astype(np.int64))) / length if length > 1 else 0.0
 
 
-def _cuts(page: _Page, region: Points, ink: NDArray[np.float32], turn: float,
-          lines: bool) -> Iterator[_Cut]:
-    """Where a region may be cut in one direction."""
+def _seen(page: _Page, region: Points, ink: NDArray[np.float32], turn: float) -> _Rows:
+    """A region along a direction."""
     c, s = np.float32(np.cos(turn)), np.float32(np.sin(turn))
     off = c * ink[:, 1] - s * ink[:, 0]
     first = float(np.floor(off.min()))
     across = (off - np.float32(first)).astype(np.int64)
-    rows = _Rows(float(turn), c * ink[:, 0] + s * ink[:, 1], across, first, np.bincount(across),
+    return _Rows(float(turn), c * ink[:, 0] + s * ink[:, 1], across, first, np.bincount(across),
                  region, max(page.ink.shape))
-    yield from _lines(rows) if lines else _gutters(rows)
 
 
 def _gutters(rows: _Rows) -> Iterator[_Cut]:
@@ -256,21 +271,20 @@ def _gutters(rows: _Rows) -> Iterator[_Cut]:
                 continue
             framed = [rows.drawn(low - 1), rows.drawn(high)]
             if max(framed) < _INKED or (broken and (
-                    min(framed) < _FRAME or _crossings(rows, low, high) > 1)):
+                    min(framed) < _FRAME or _reach(rows, low, high) > _BROKEN_OUT * widest)):
                 continue
             good = 2 * min(high - low, 0.02 * longest) / longest + 0.05 * sum(framed) \
                 + 0.12 * rows.length(low) / longest
             yield _Cut(rows.turn, rows.first + low, rows.first + high, good, broken)
 
 
-def _crossings(rows: _Rows, low: int, high: int) -> int:
-    """In how many places ink crosses a strip."""
+def _reach(rows: _Rows, low: int, high: int) -> float:
+    """px from the first to the last place where ink crosses a strip."""
     within = (rows.across >= low) & (rows.across < high)
-    at = np.unique(rows.along[within].astype(np.int64))
-    return int((np.diff(at) > 3).sum()) + 1 if len(at) else 0
+    return float(np.ptp(rows.along[within])) if within.any() else 0.0
 
 
-def _lines(rows: _Rows) -> Iterator[_Cut]:
+def _lines(rows: _Rows, frame: int) -> Iterator[_Cut]:
     """Lines that go from side to side, with art on both sides."""
     longest, last = rows.longest, len(rows.counts) - 1
     deep = int(_SHORTEST * longest)
@@ -283,10 +297,31 @@ def _lines(rows: _Rows) -> Iterator[_Cut]:
         while thick + 1 < last and rows.counts[thick + 1] >= _STRAIGHT * length:
             thick += 1
         beside = max(rows.counts[row - 6:row - 3].mean(), rows.counts[thick + 4:thick + 7].mean())
-        if thick - row > 0.012 * longest or beside > 0.3 * length:  # a solid black, not a line
+        # Neither a solid black nor a line of the drawing, which is thinner than a frame's.
+        if thick - row > 0.012 * longest or beside > 0.3 * length \
+                or thick - row + 1 < _FRAME_WEIGHT * frame:
             continue
         yield _Cut(rows.turn, rows.first + row, rows.first + thick + 1,
                    0.05 * rows.counts[row] / length + 0.06 * length / longest)
+
+
+def _frame_width(rows: _Rows) -> int:
+    """How thick the outermost lines across a region are, px; 0 if there are none."""
+    drawn = np.flatnonzero(rows.counts >= _DRAWN * rows.counts.max())
+    runs = np.split(drawn, np.flatnonzero(np.diff(drawn) > 1) + 1)
+    return min(len(runs[0]), len(runs[-1])) if len(runs) > 1 else 0
+
+
+def _outer_frame(page: _Page) -> bool:
+    """Whether all art stands in a frame, off the edge of the paper."""
+    ys, xs = np.nonzero(page.ink)
+    high, wide = page.ink.shape
+    off = min(xs.min(), ys.min(), wide - 1 - xs.max(), high - 1 - ys.max())
+    sides = (page.ink[ys.min():ys.min() + 3], page.ink[ys.max() - 2:ys.max() + 1],
+             page.ink[:, xs.min():xs.min() + 3].T, page.ink[:, xs.max() - 2:xs.max() + 1].T)
+    spans = (np.ptp(xs), np.ptp(ys))
+    return bool(off > 0.005 * max(page.ink.shape)) and all(
+        side.any(axis=0).sum() > _DRAWN * spans[k // 2] for k, side in enumerate(sides))
 
 
 def _fitted(page: _Page, leaf: Points) -> Panel:
@@ -445,7 +480,7 @@ def _insets(page: _Page, panel: Panel, number: int) -> Iterator[Panel]:
     ink = (page.ink & (kept > 0)).astype(np.uint8)
     contours, _ = cv2.findContours(ink, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
     found: list[Points] = []
-    for contour in contours:
+    for contour in sorted(contours, key=cv2.contourArea, reverse=True):
         hull = cv2.convexHull(contour)
         share = cv2.contourArea(hull) / own
         if not 0.03 < share < 0.7:

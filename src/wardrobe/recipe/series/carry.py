@@ -2,13 +2,24 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import reduce
 
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.carry.carried import SURE, Carried
-from wardrobe.recipe.document.model import MAX_PARTS, Claim, Part, Recipe, lineage
+from wardrobe.core.carry.carried import SURE, Carried, Drawing
+from wardrobe.core.carry.leaks import leaks, surer
+from wardrobe.recipe.document.model import (
+    MAX_PARTS,
+    MAX_RECUTS,
+    Claim,
+    Part,
+    Recipe,
+    ShareArea,
+    lineage,
+)
 from wardrobe.recipe.edits import (
+    AddRecut,
     EditRefusedError,
     NameBoundary,
     ReplaceParts,
@@ -16,11 +27,13 @@ from wardrobe.recipe.edits import (
     Several,
     SingleEdit,
     TouchUpPass,
+    apply,
 )
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.carry import CarriedParts, CutDrawing
 
 MOST_SOURCES = 3
+_MOST_SHARES = 200
 _DOUBTS = 400  # that are listed, the largest first
 _OFF = 0.03  # of the figure's size by which a stroke's places may miss
 _LEAST = 0.55  # chance from which a part is given at all
@@ -118,6 +131,10 @@ def carry_over(deriver: Deriver, coloured: Sequence[Recipe], recipe: Recipe) -> 
     if not sources:
         raise EditRefusedError("There is no coloured picture to carry over from. Colour one, and "
                                "keep its parts.")
+    found = [deriver.store(carried_stage(deriver, sources[0], recipe))]
+    recuts = _shared_out(deriver, sources[0], recipe, found[0])
+    if recuts:
+        recipe = reduce(apply, recuts, recipe)
     found = [deriver.store(carried_stage(deriver, one, recipe)) for one in sources]
     # What lies around this picture's figures, as its balloons, is its own.
     own = [p for p in recipe.parts if p.scenery]
@@ -143,8 +160,25 @@ def carry_over(deriver: Deriver, coloured: Sequence[Recipe], recipe: Recipe) -> 
                          int(pixels[a]))
                    for a in doubtful[np.argsort(chance[doubtful], kind="stable")].tolist())
     sure = float(pixels[figure & (chance >= SURE)].sum() / max(1, pixels[figure].sum()))
-    return CarriedOver(Several(edits=(*edits, *strokes)), int(figure.sum()), sure, doubts,
+    return CarriedOver(Several(edits=(*recuts, *edits, *strokes)), int(figure.sum()), sure, doubts,
                        len(strokes), left, max(f.agreement for f in found))
+
+
+def _shared_out(deriver: Deriver, source: Recipe, recipe: Recipe,
+                found: Carried) -> list[SingleEdit]:
+    """What parts areas that ran together of several parts, if more is known then."""
+    cut = Drawing(deriver.areas(recipe), deriver.assignment(recipe).ground,
+                  deriver.coverage(recipe))
+    room = MAX_RECUTS - len(recipe.recuts)
+    edits: list[SingleEdit] = [AddRecut(recut=ShareArea(places=tuple(points[:_MOST_SHARES])))
+                               for points in leaks(found, cut)[:room]]
+    if not edits:
+        return []
+    mended = reduce(apply, edits, recipe)
+    again = deriver.store(carried_stage(deriver, source, mended))
+    after = Drawing(deriver.areas(mended), deriver.assignment(mended).ground,
+                    deriver.coverage(mended))
+    return edits if surer(found, cut, again, after) else []
 
 
 def _joined(sources: Sequence[Recipe], own: Sequence[Part]) -> tuple[tuple[Part, ...], list[Int]]:
