@@ -9,7 +9,6 @@ from pydantic import TypeAdapter
 from wardrobe.batch.plan import MOST_SOURCES, Picture, stages_of, tasks_of
 from wardrobe.batch.run import Progress, run_here, workers_for
 from wardrobe.batch.task import carried_edit
-from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.edits import Edit
@@ -19,17 +18,11 @@ from wardrobe.server.db.series import Member
 from wardrobe.server.jobs import Job
 from wardrobe.server.problems import problem_of
 from wardrobe.server.schemas.series import BatchRequest
-from wardrobe.server.series import OVERVIEW, change_piece, chosen, sources_of
+from wardrobe.server.series import SomeFailedError, change_piece, chosen, sources_of
 from wardrobe.server.studio import Studio, file_name
 
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _LISTED = 12  # problems that are told in full
-
-
-class BatchError(WardrobeError):
-    """Some pictures of a batch could not be worked on; the others are done."""
-
-    title = "Some pictures failed"
 
 
 def pictures_of(studio: Studio, series_id: int,
@@ -41,7 +34,7 @@ def pictures_of(studio: Studio, series_id: int,
         recipe = studio.pieces.recipe(member.id)
         sources = tuple(studio.pieces.recipe(i).model_dump_json()
                         for i in sources_of(studio, series, member.id)[:MOST_SOURCES]) \
-            if OVERVIEW.of(studio, member).carried else ()
+            if studio.overview.of(member).carried else ()
         text = recipe.model_dump_json()
         names = {n for t in (text, *sources) for n in ASSET.findall(t)}
         found.append((member, Picture(
@@ -83,7 +76,7 @@ def batch_series(studio: Studio, job: Job, series_id: int, wanted: BatchRequest)
     folder.mkdir(parents=True, exist_ok=True)
     pictures = pictures_of(studio, series_id, wanted.pieces)
     plans = [tasks_of(p, stages, str(folder.resolve())) for _, p in pictures]
-    largest = max((OVERVIEW.of(studio, m).size for m, _ in pictures), default=(1, 1),
+    largest = max((studio.overview.of(m).size for m, _ in pictures), default=(1, 1),
                   key=lambda s: s[0] * s[1])
     room = studio.memory.for_work
     count = workers_for(largest[0] * largest[1], room)
@@ -106,7 +99,7 @@ def batch_series(studio: Studio, job: Job, series_id: int, wanted: BatchRequest)
     if progress.failed:
         told = "; ".join(f"{o.name}, {o.stage}: {o.problem}" for o in progress.failed[:_LISTED])
         rest = len(progress.failed) - _LISTED
-        problem = BatchError(f"{told}{f'; and {rest} more' if rest > 0 else ''}. The others are "
+        problem = SomeFailedError(f"{told}{f'; and {rest} more' if rest > 0 else ''}. The others are "
                              "done; start again to try these once more.")
         if job.file is None:
             raise problem

@@ -74,7 +74,8 @@ def begin_panels(studio: Studio, job: Job, page_id: int) -> None:
         piece = _begin(studio, job, page, rgba, letters, k)
         page = studio.series.page(page_id)
         panels = list(page.sheet.panels)
-        panels[k] = panels[k].model_copy(update={"piece": piece})
+        panels[k] = panels[k].model_copy(update={
+            "piece": piece, "origin": place_of(page.sheet, k).box[:2]})
         studio.series.change_page(page_id, page.revision, page.sheet.model_copy(
             update={"panels": tuple(panels)}))
         page = studio.series.page(page_id)
@@ -103,14 +104,15 @@ def _begin(studio: Studio, job: Job, page: StoredPage, rgba: np.ndarray, letters
     return piece
 
 
-def _stored(studio: Studio, rgba: np.ndarray, letters: np.ndarray,
-            place: Place) -> tuple[Source, PlacedPicture | None]:
+def _stored(studio: Studio, rgba: np.ndarray, letters: np.ndarray, place: Place,
+            first: tuple[int, int, int, int] | None = None) -> tuple[Source, PlacedPicture | None]:
     """The drawing and the letters of a panel, kept."""
-    cut = panel_drawing(rgba, letters, place)
+    cut = panel_drawing(rgba, letters, place, first)
     height, width = cut.drawing.shape[:2]
     drawing = studio.assets.put(encode_png(cut.drawing, level=2))
     details = None if cut.letters is None else PlacedPicture(
-        asset=studio.assets.put(encode_png(cut.letters, level=2)), width=width, height=height)
+        asset=studio.assets.put(encode_png(cut.letters, level=2)), width=cut.letters.shape[1],
+        height=cut.letters.shape[0])
     return Source(asset=drawing, width=width, height=height), details
 
 
@@ -120,9 +122,9 @@ def correct_sheet(studio: Studio, page_id: int, seen: int, sheet: PageSheet) -> 
     before = studio.series.page(page_id)
     fixed = {name: getattr(before.sheet, name) for name in ("asset", "original", "width",
                                                             "height")}
-    known = {p.piece for p in before.sheet.panels}
-    panels = tuple(p if p.piece in known else PagePanel(outline=p.outline)
-                   for p in sheet.panels)
+    known = {p.piece: p.origin for p in before.sheet.panels if p.piece is not None}
+    panels = tuple(p.model_copy(update={"origin": known[p.piece]}) if p.piece in known
+                   else PagePanel(outline=p.outline) for p in sheet.panels)
     after = studio.series.change_page(page_id, seen, sheet.model_copy(
         update={**fixed, "panels": panels}))
     _cut_anew(studio, before.sheet, after.sheet)
@@ -144,14 +146,14 @@ def _cut_anew(studio: Studio, before: PageSheet, after: PageSheet) -> None:
         return
     rgba = studio.store.load(after.asset)
     letters = lettered(page_ink(studio.deriver, after), after)
-    was = {p.piece: k for k, p in enumerate(before.panels) if p.piece is not None}
     for k in changed:
-        piece = after.panels[k].piece
-        assert piece is not None
-        old, new = place_of(before, was[piece]), place_of(after, k)
-        source, details = _stored(studio, rgba, letters, new)
+        piece, origin = after.panels[k].piece, after.panels[k].origin
+        assert piece is not None and origin is not None
+        place = place_of(after, k)
         stored = studio.pieces.get(piece)
-        dx, dy = new.box[0] - old.box[0], new.box[1] - old.box[1]
+        size = stored.recipe.source.width, stored.recipe.source.height
+        source, details = _stored(studio, rgba, letters, place, (*origin, *size))
+        dx, dy = place.box[0] - origin[0], place.box[1] - origin[1]
         edits: list[SingleEdit] = [PutDrawing(
             asset=source.asset, remark="Cut anew from the page",
             laid=Laid(width=source.width, height=source.height,

@@ -1,13 +1,11 @@
 """Work on the pieces of a series: brought in, carried over, following what is shared."""
 
-from collections import OrderedDict
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from threading import Lock
 
 from wardrobe.core.areas.claim import touched
+from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import ChangePart, Edit, MoveLight, Several, SingleEdit, apply
 from wardrobe.recipe.events import CarriedParts, DoubtfulArea, Plan, last_carried
@@ -18,57 +16,27 @@ from wardrobe.recipe.series.shared import Shared, What, follow, follow_change, o
 from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.db.series import Member, StoredSeries
 from wardrobe.server.jobs import Job
-from wardrobe.server.problems import NotFoundError, StaleEditError
+from wardrobe.server.problems import NotFoundError, StaleEditError, problem_of
 from wardrobe.server.schemas.series import PartChange, SeriesEdit, SeriesMember
 from wardrobe.server.studio import Studio
 
 _BYTES_PER_PIXEL = 45
 _ROOM_TO_CARRY = 60  # bytes a pixel
+_LISTED = 12  # problems that are told in full
 _TRIES = 3  # at a piece that somebody else is changing
-_REMEMBERED = 30_000
 
 
-@dataclass(frozen=True)
-class _Known:
-    """What the overview tells of a piece at one revision."""
+class SomeFailedError(WardrobeError):
+    """Some pictures could not be worked on; the others are done."""
 
-    size: tuple[int, int]
-    recipe: Recipe
-    carried: bool
-    parts: tuple[tuple[str, ...], ...]
-
-
-class Overview:
-    """What is told of many pieces, kept by their revisions."""
-
-    def __init__(self) -> None:
-        self._known: OrderedDict[tuple[int, int], _Known] = OrderedDict()
-        self._lock = Lock()
-
-    def of(self, studio: Studio, member: Member) -> _Known:
-        """What is told of one."""
-        key = member.id, member.revision
-        with self._lock:
-            found = self._known.get(key)
-        if found is None:
-            recipe = studio.pieces.recipe(member.id)
-            found = _Known(recipe.size, recipe, recipe.proposed or not recipe.parts,
-                           tuple(path_of(recipe.parts, p.id) for p in recipe.parts))
-            with self._lock:
-                self._known[key] = found
-                while len(self._known) > _REMEMBERED:
-                    self._known.popitem(last=False)
-        return found
-
-
-OVERVIEW = Overview()
+    title = "Some pictures failed"
 
 
 def members_of(studio: Studio, series: StoredSeries) -> list[SeriesMember]:
     """The pieces of a series as the wall shows them."""
     found = []
     for m in series.members:
-        known = OVERVIEW.of(studio, m)
+        known = studio.overview.of(m)
         doubts = open_doubts(studio, m.id, known.recipe) if known.carried else ()
         found.append(SeriesMember(
             **vars(m), width=known.size[0], height=known.size[1],
@@ -120,22 +88,35 @@ def bring_drawings(studio: Studio, job: Job, series_id: int,
                    files: Sequence[tuple[Path, str]], scene: str, long_edge: int) -> None:
     """Drawings become pieces at the end of a series, in their order, with what is shared; parts
     are carried over where there is a coloured picture."""
+    failed: list[str] = []
     for k, (file, title) in enumerate(files):
         try:
             job.report(k / len(files), f"{title}, {k + 1} of {len(files)}")
-            recipe = read_drawing(studio, file, long_edge, job.check)
-            with studio.memory.reserved(_room(recipe), job.check):
-                shared = studio.series.get(series_id).shared
-                edits = begin_edits(studio, recipe, shared, scene)
-            piece = studio.pieces.create(title, sum(shared.minutes.values()) or 40.0, recipe,
-                                         edits)
-            if shared.minutes:
-                studio.note(piece, Plan(minutes=shared.minutes))
-            studio.series.append(series_id, [piece], scene=scene)
-            carry_into(studio, studio.series.get(series_id), piece)
-            job.piece = piece
+            job.piece = _bring(studio, job, series_id, file, title, scene, long_edge)
+        except WardrobeError as error:  # the others come in all the same
+            failed.append(f"{title}: {error.message}")
         finally:
             file.unlink(missing_ok=True)
+    if failed:
+        problem = SomeFailedError(" ".join(failed[:_LISTED]) + (
+            f" And {len(failed) - _LISTED} more." if len(failed) > _LISTED else ""))
+        if len(failed) == len(files):
+            raise problem
+        job.problem = problem_of(problem)
+
+
+def _bring(studio: Studio, job: Job, series_id: int, file: Path, title: str, scene: str,
+           long_edge: int) -> int:
+    recipe = read_drawing(studio, file, long_edge, job.check)
+    with studio.memory.reserved(_room(recipe), job.check):
+        shared = studio.series.get(series_id).shared
+        edits = begin_edits(studio, recipe, shared, scene)
+    piece = studio.pieces.create(title, sum(shared.minutes.values()) or 40.0, recipe, edits)
+    if shared.minutes:
+        studio.note(piece, Plan(minutes=shared.minutes))
+    studio.series.append(series_id, [piece], scene=scene)
+    carry_into(studio, studio.series.get(series_id), piece)
+    return piece
 
 
 def begin_edits(studio: Studio, recipe: Recipe, shared: Shared, scene: str) -> tuple[Edit, ...]:
@@ -157,7 +138,7 @@ def sources_of(studio: Studio, series: StoredSeries, piece_id: int) -> list[int]
     order = [m.id for m in series.members]
     at = order.index(piece_id)
     kept = [(abs(k - at), k > at, m.id) for k, m in enumerate(series.members)
-            if m.id != piece_id and not OVERVIEW.of(studio, m).carried]
+            if m.id != piece_id and not studio.overview.of(m).carried]
     return [i for _, _, i in sorted(kept)]
 
 
@@ -188,7 +169,7 @@ def carry_into(studio: Studio, series: StoredSeries, piece_id: int) -> CarriedOv
 def carry_series(studio: Studio, job: Job, series_id: int, pieces: Sequence[int]) -> None:
     """Carry parts over to pieces whose parts are not kept yet."""
     series = studio.series.get(series_id)
-    todo = [m for m in chosen(series, pieces) if OVERVIEW.of(studio, m).carried]
+    todo = [m for m in chosen(series, pieces) if studio.overview.of(m).carried]
     for k, member in enumerate(todo):
         job.report(k / len(todo), f"{member.title}, {k + 1} of {len(todo)}")
         recipe = studio.pieces.recipe(member.id)
@@ -255,4 +236,4 @@ def change_series(studio: Studio, job: Job, series_id: int, wanted: SeriesEdit) 
 def drift_of(studio: Studio, series: StoredSeries) -> list[Drifted]:
     """Which pictures differ from what is usual."""
     return drift([(m.id, m.scene, measure(studio.deriver, known.recipe))
-                  for m in series.members if not (known := OVERVIEW.of(studio, m)).carried])
+                  for m in series.members if not (known := studio.overview.of(m)).carried])

@@ -72,6 +72,7 @@ from wardrobe.server.db.sittings import SittingRepository
 from wardrobe.server.jobs import JobRunner
 from wardrobe.server.layered import LayeredFiles
 from wardrobe.server.memory import Ceiling, patient
+from wardrobe.server.overview import Overview
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.records import Records
 from wardrobe.server.schemas.pieces import KeptReference
@@ -125,6 +126,7 @@ class Studio:
         self.timekeeper = Timekeeper(self.sittings)
         self.templates, self.shelf = TemplateStore(sessions), Shelf(sessions)
         self.plans, self.series = PlanShelf(sessions), SeriesRepository(sessions)
+        self.overview = Overview(self.pieces.recipe)
         self.store = Store(self._load_source, folder=data / "artefacts",
                            disk_bytes=settings.artefact_bytes)
         self.memory = Ceiling(settings.memory_bytes, self.store, SHARED.close)

@@ -66,6 +66,7 @@ export function useSeriesWork(id: number) {
   const run = async (started: Promise<JobState>, download = false): Promise<JobState | null> => {
     try {
       const done = await follow(await started, setJob);
+      if (done.state === "done" && done.problem) tellProblem(toProblem(done.problem)); // of some, not of all
       if (download && done.state === "done") {
         const link = document.createElement("a");
         link.href = `/api/jobs/${done.id}/file`;

@@ -9,6 +9,7 @@ from wardrobe.recipe.document.types import AssetName, Frozen, Pixels, Point
 
 MAX_PANELS, MAX_BALLOONS = 60, 400
 Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=400)]
+Offset = Annotated[int, Field(ge=0, le=20_000)]
 PieceId = Annotated[int, Field(ge=1, le=2**53 - 1)]
 
 
@@ -21,10 +22,13 @@ class PagePanel(Frozen):
         px of the sheet; along the inner side of its frame.
     piece : int or None
         The piece that it is coloured in.
+    origin : (int, int) or None
+        Where on the sheet the first drawing of that piece begins.
     """
 
     outline: Outline
     piece: PieceId | None = None
+    origin: tuple[Offset, Offset] | None = None
 
 
 class PageSheet(Frozen):

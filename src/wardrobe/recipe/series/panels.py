@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.colour import from_hex
+from wardrobe.core.errors import NoClosedAreaError, NoLinesError
 from wardrobe.core.page.lettering import Lettering, find_lettering
 from wardrobe.core.page.panels import find_panels
 from wardrobe.core.stack.model import Group, Layer, Node, Stack, Tint, mapped
@@ -16,7 +17,6 @@ from wardrobe.recipe.document.model import Claim, Closing, Part, Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
-    ClaimAreas,
     CloseGaps,
     Edit,
     ReplaceParts,
@@ -141,8 +141,13 @@ class PanelDrawing:
     letters: Byte | None
 
 
-def panel_drawing(rgba: Byte, letters: Mask, place: Place) -> PanelDrawing:
-    """Cut a panel from its sheet: nothing of what lies around it, letters apart."""
+def panel_drawing(rgba: Byte, letters: Mask, place: Place,
+                  first: tuple[int, int, int, int] | None = None) -> PanelDrawing:
+    """Cut a panel from its sheet: nothing of what lies around it, letters apart.
+
+    ``first`` is the box of the panel's first drawing, on which letters lie whatever the outline
+    has become.
+    """
     x, y, w, h = place.box
     own, mask = rgba[y:y + h, x:x + w], place.mask()
     said = letters[y:y + h, x:x + w] & mask
@@ -151,8 +156,15 @@ def panel_drawing(rgba: Byte, letters: Mask, place: Place) -> PanelDrawing:
     clear = (own[..., 3] < 128).any()
     paper = np.array([255, 255, 255, 0 if clear else 255], np.uint8)
     drawing = np.where((mask & ~around)[..., None], own, paper)
-    text = np.where((mask & around)[..., None], own, paper) if said.any() else None
-    return PanelDrawing(drawing, text)
+    if not said.any():
+        return PanelDrawing(drawing, None)
+    text = np.where((mask & around)[..., None], own, paper)
+    if first is None:
+        return PanelDrawing(drawing, text)
+    shift = np.array([[1, 0, x - first[0]], [0, 1, y - first[1]]], np.float64)
+    return PanelDrawing(drawing, cv2.warpAffine(
+        text, shift, first[2:], flags=cv2.INTER_NEAREST, borderMode=cv2.BORDER_CONSTANT,
+        borderValue=[int(v) for v in paper]))
 
 
 def begin_panel(deriver: Deriver, recipe: Recipe, place: Place, balloons: Sequence[Points],
@@ -172,20 +184,23 @@ def begin_panel(deriver: Deriver, recipe: Recipe, place: Place, balloons: Sequen
         rings = [place.outline, *place.over]
         make(CloseGaps(closings=tuple(Closing(points=_points(np.vstack([r, r[:1]])))
                                       for r in rings)))
-    for edit in first_edits(deriver, recipe):
-        make(edit)
-    beside = _outside(deriver, recipe, place)
-    if beside:
-        make(beside)
-    for edit in _balloons(deriver, recipe, place, balloons):
-        make(edit)
+    try:
+        for edit in first_edits(deriver, recipe):
+            make(edit)
+    except (NoLinesError, NoClosedAreaError):  # nothing to colour is there yet
+        return tuple(edits)
+    parts, claims = _balloons(deriver, recipe, place, balloons)
+    claims = [*_outside(deriver, recipe, place), *claims]
+    if claims:  # what was suggested stays a suggestion
+        make(ReplaceParts(parts=(*recipe.parts, *parts), claims=(*recipe.claims, *claims),
+                          proposed=recipe.proposed))
     return tuple(edits)
 
 
-def _outside(deriver: Deriver, recipe: Recipe, place: Place) -> ClaimAreas | None:
+def _outside(deriver: Deriver, recipe: Recipe, place: Place) -> list[Claim]:
     """What lies around a panel that is no rectangle, and its own ground, are no figure."""
     if place.square:
-        return None
+        return []
     areas, ground = deriver.areas(recipe), deriver.assignment(recipe).ground
     mask = place.mask()
     inside = np.bincount(areas.labels[mask], minlength=areas.count + 1)
@@ -197,9 +212,7 @@ def _outside(deriver: Deriver, recipe: Recipe, place: Place) -> ClaimAreas | Non
     high = np.bincount(areas.labels[top], minlength=areas.count + 1) / max(1, top.sum())
     wanted = np.flatnonzero((out | (along > 0.3) | (high > 0.35)) & ~ground)
     wanted = wanted[wanted > 0]
-    if not len(wanted):
-        return None
-    return ClaimAreas(to="ground", strokes=_clicks(areas.seeds[wanted]))
+    return [Claim(to="ground", strokes=_clicks(areas.seeds[wanted]))] if len(wanted) else []
 
 
 def _clicks(seeds: NDArray[np.int32]) -> tuple[tuple[tuple[float, float], ...], ...]:
@@ -207,25 +220,23 @@ def _clicks(seeds: NDArray[np.int32]) -> tuple[tuple[tuple[float, float], ...], 
 
 
 def _balloons(deriver: Deriver, recipe: Recipe, place: Place,
-              balloons: Sequence[Points]) -> list[Edit]:
-    """A part for what stays paper."""
+              balloons: Sequence[Points]) -> tuple[list[Part], list[Claim]]:
+    """A part for what stays paper, and its areas."""
     mask = np.zeros((place.box[3], place.box[2]), np.uint8)
     for outline in balloons:
         cv2.fillPoly(mask, [np.round(outline - place.box[:2] - 0.5).astype(np.int32)], 1)
     if not mask.any():
-        return []
+        return [], []
     areas = deriver.areas(recipe)
     core = areas.labels[areas.core & (mask > 0)]
     share = np.bincount(core, minlength=areas.count + 1) \
         / np.maximum(1, np.bincount(areas.labels[areas.core], minlength=areas.count + 1))
     wanted = np.flatnonzero(share > _LEAST_BALLOON)
     if not len(wanted):
-        return []
+        return [], []
     number = 1 + max((int(p.id[1:]) for p in recipe.parts), default=0)
     part = Part(id=f"p{number}", name=BALLOONS, base=_PAPER, scenery="paper")
-    # What was suggested stays a suggestion.
-    return [ReplaceParts(parts=(*recipe.parts, part), proposed=recipe.proposed, claims=(
-        *recipe.claims, Claim(to=part.id, strokes=_clicks(areas.seeds[wanted]))))]
+    return [part], [Claim(to=part.id, strokes=_clicks(areas.seeds[wanted]))]
 
 
 def put_together(deriver: Deriver, sheet: PageSheet, recipes: Sequence[Recipe | None], ink: Byte,
