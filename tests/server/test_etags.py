@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.drawings import png
-from tests.server.steps import edit, new_piece
+from tests.drawings import figure_ink, on_white, png
+from tests.server.steps import edit, finished, new_piece
 from tests.server.test_layered import delivered, taken_in
 
 # Query that a route needs, and what stands in its path.
@@ -26,7 +26,11 @@ def places(client: TestClient) -> dict[str, Any]:
         np.zeros((40, 50, 3), np.uint8)))}).json()
     events = client.post(f"/api/pieces/{piece['id']}/events",
                          json={"kind": "reference", "picture": picture}).json()
-    return {"piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1",
+    series = client.post("/api/series", json={"title": "Tides"}).json()
+    job = client.post(f"/api/series/{series['id']}/pages", data={"title": "Page 1"},
+                      files={"file": ("a.png", png(on_white(figure_ink())))}).json()
+    assert finished(client, job)["state"] == "done"
+    return {"page_id": 1, "piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1",
             "number": events[-1]["number"]}
 
 

@@ -51,8 +51,8 @@ function Card({ series }: { series: SeriesCard }) {
   return (
     <Box component="article" sx={{ bgcolor: "background.paper", border: 1, borderColor: "divider", borderRadius: 1,
       overflow: "hidden" }}>
-      <ButtonBase component={Link} to={`/series/${series.id}`} aria-label={`Open ${series.title}`} sx={{ display: "flex",
-        width: "100%", height: 116, bgcolor: "#8b8b8b", p: 1, gap: 1, justifyContent: "flex-start" }}>
+      <ButtonBase component={Link} to={`/series/${series.id}`} aria-label={`Open ${series.title}`} sx={{
+        display: "flex", width: "100%", height: 116, bgcolor: "#8b8b8b", p: 1, gap: 1, justifyContent: "flex-start" }}>
         {series.first.map((id) => <img key={id} src={`/api/pieces/${id}/card`} alt="" loading="lazy" style={{
           height: "100%", minWidth: 0, flex: "0 1 auto", objectFit: "contain" }} />)}
       </ButtonBase>

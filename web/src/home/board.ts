@@ -21,7 +21,8 @@ export function found(pieces: readonly PieceCard[], { text, only, tag }: Wish): 
     if (tag !== null && !p.tags.includes(tag)) return false;
     // Pictures of a series have their wall; here they are found when they are looked for.
     if (p.series && words.length === 0 && only === null && tag === null) return false;
-    const said = [p.series ?? "", p.title, p.occasion, p.character ?? "", p.state, ...p.tags].join(" ").toLocaleLowerCase();
+    const said = [p.series ?? "", p.title, p.occasion, p.character ?? "", p.state, ...p.tags].join(" ")
+      .toLocaleLowerCase();
     return words.every((w) => said.includes(w));
   });
 }

@@ -37,11 +37,12 @@ export function ChangeSide({ series, picked, work, onTry }: { series: Series; pi
       <Typography variant="body2" sx={{ mb: 1.5 }}>What you choose is shown on {picked.length > 0
         ? "the chosen pictures" : "all pictures"} at once; nothing is changed until you say so.</Typography>
       <Typography variant="h2" sx={{ mb: 1 }}>A colour</Typography>
-      <TextField select fullWidth label="Part" value={part} onChange={(e) => { setPart(e.target.value); setEdit(null); }}
-        disabled={parts.length === 0} sx={{ mb: 1.5 }}>
+      <TextField select fullWidth label="Part" value={part}
+        onChange={(e) => { setPart(e.target.value); setEdit(null); }} disabled={parts.length === 0} sx={{ mb: 1.5 }}>
         {parts.map((p) => <MenuItem key={p} value={p}>{p}</MenuItem>)}
       </TextField>
-      <ColourField label="Its base colour" value={base} onShow={recolour} onMake={recolour} onCancel={() => undefined} />
+      <ColourField label="Its base colour" value={base} onShow={recolour} onMake={recolour}
+        onCancel={() => undefined} />
       <Seam />
       <Typography variant="h2" sx={{ mb: 1 }}>The light</Typography>
       {(series.shared.scenes ?? []).length > 0 && <TextField select fullWidth label="In" value={scene}

@@ -10,11 +10,13 @@ import { Figure } from "../theme/Figure";
 import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
 import { IN_SERIES } from "./keys";
+import { asAnswer } from "./wall";
 
+type Make = (edit: Edit | ((latest: Piece) => Edit)) => Promise<unknown>;
 type Doubt = SeriesPlace["doubts"][number];
 
 /** Areas whose carried part is not sure, the least sure first: one key each. */
-export function Doubts({ piece, edit, onPoint }: { piece: Piece; edit: (edit: Edit) => Promise<unknown>;
+export function Doubts({ piece, edit, onPoint }: { piece: Piece; edit: Make;
   onPoint: (at: readonly [number, number] | null) => void }) {
   const { data: place } = usePlace(piece.id, piece.revision);
   if (!place?.sources.length) return null;
@@ -22,7 +24,7 @@ export function Doubts({ piece, edit, onPoint }: { piece: Piece; edit: (edit: Ed
 }
 
 function Asked({ piece, place, edit, onPoint }: { piece: Piece; place: SeriesPlace;
-  edit: (edit: Edit) => Promise<unknown>; onPoint: (at: readonly [number, number] | null) => void }) {
+  edit: Make; onPoint: (at: readonly [number, number] | null) => void }) {
   const work = useSeriesWork(place.series);
   const [skipped, setSkipped] = useState(0);
   const doubts = place.doubts;
@@ -30,7 +32,7 @@ function Asked({ piece, place, edit, onPoint }: { piece: Piece; place: SeriesPla
   const name = (id: string | null | undefined) => piece.recipe.parts.find((p) => p.id === id)?.name ?? "none of them";
   const answer = (part: string | null | undefined) => {
     if (!doubt) return;
-    void edit({ kind: "claim_areas", to: part ?? "none", strokes: [[doubt.place]] });
+    void edit(asAnswer({ kind: "claim_areas", to: part ?? "none", strokes: [[doubt.place]] }));
   };
   useKeys(IN_SERIES.first, () => answer(doubt?.part));
   useKeys(IN_SERIES.second, () => answer(doubt?.second));

@@ -56,7 +56,8 @@ export function Panels({ page, act, chosen, onChoose, onPanels, onAdd, onBalloon
       overflow: "hidden" }}>
       <Box onPointerDown={down} onPointerMove={(e) => { if (held) setHeld({ ...held, at: at(e) }); }} onPointerUp={up}
         onPointerCancel={() => setHeld(null)} data-testid="sheet" sx={{ position: "relative",
-          width: sheet.width * scale, height: sheet.height * scale, touchAction: "none", cursor: act === "corners" ? "default" : "crosshair" }}>
+          width: sheet.width * scale, height: sheet.height * scale, touchAction: "none",
+          cursor: act === "corners" ? "default" : "crosshair" }}>
         <img src={`/api/pages/${page.id}/drawing?edge=1800`} alt={`${page.title} as it was drawn`} draggable={false}
           style={{ width: "100%", height: "100%", display: "block", userSelect: "none" }} />
         <svg viewBox={`0 0 ${sheet.width} ${sheet.height}`} style={{ position: "absolute", inset: 0, width: "100%",

@@ -29,10 +29,10 @@ export function Play({ members, fps, first, onClose }: { members: readonly Serie
   const [onion, setOnion] = useState(false);
   const count = members.length;
   const step = (by: number) => { setRunning(false); setAt((k) => (k + by + count) % count); };
-  useKeys(WALL.before, () => step(-1));
-  useKeys(WALL.after, () => step(1));
-  useKeys(WALL.play, () => setRunning((on) => !on));
-  useKeys(WALL.onion, () => setOnion((on) => !on));
+  useKeys(WALL.before, () => step(-1), "keydown", true);
+  useKeys(WALL.after, () => step(1), "keydown", true);
+  useKeys(WALL.play, () => setRunning((on) => !on), "keydown", true);
+  useKeys(WALL.onion, () => setOnion((on) => !on), "keydown", true);
   useEffect(() => {
     if (!running) return undefined;
     let frame = holds.slice(0, at).reduce((a, b) => a + b, 0);

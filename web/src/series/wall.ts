@@ -1,3 +1,4 @@
+import type { Edit, Piece } from "../api/client";
 import type { SeriesMember } from "../api/series";
 
 export type Only = "all" | "carried" | "doubtful" | "own" | "open";
@@ -58,4 +59,11 @@ export function frameAt(holds: readonly number[], frame: number): number {
     if (left < 0) return k;
   }
   return holds.length - 1;
+}
+
+/** An edit that leaves carried parts a proposal: what is claimed is an answer, not the end of asking. */
+export function asAnswer(edit: Edit): Edit | ((latest: Piece) => Edit) {
+  if (edit.kind !== "claim_areas") return edit;
+  return ({ recipe }) => ({ kind: "replace_parts", parts: recipe.parts ?? [], proposed: true,
+    claims: [...recipe.claims ?? [], { to: edit.to, strokes: edit.strokes }] });
 }

@@ -11,16 +11,18 @@ export function isTyping(target: EventTarget | null): boolean {
 /** Keys of a screen: everywhere but where text is typed or a dialog or menu has the focus.
  *
  * @param binding null listens to nothing
+ * @param dialog it is the dialog's own key, which works while that has the focus
  */
 export function useKeys(binding: Binding | null, run: (key: string, event: KeyboardEvent) => void,
-  on: "keydown" | "keyup" = "keydown"): void {
+  on: "keydown" | "keyup" = "keydown", dialog = false): void {
   const latest = useRef(run);
   useEffect(() => { latest.current = run; });
   useEffect(() => {
     if (!binding) return;
     const listen = (e: KeyboardEvent) => {
       if (e.defaultPrevented || isTyping(e.target)) return;
-      if (e.target instanceof Element && e.target.closest("[role=dialog], [role=menu], [role=listbox]")) return;
+      const apart = dialog ? "[role=menu], [role=listbox]" : "[role=dialog], [role=menu], [role=listbox]";
+      if (e.target instanceof Element && e.target.closest(apart)) return;
       const key = pressed(binding, e);
       if (key === undefined) return;
       if (/^F\d|\+./.test(key)) e.preventDefault(); // a browser does things of its own by F3 or Ctrl+Z
@@ -28,5 +30,5 @@ export function useKeys(binding: Binding | null, run: (key: string, event: Keybo
     };
     document.addEventListener(on, listen);
     return () => document.removeEventListener(on, listen);
-  }, [binding, on]);
+  }, [binding, on, dialog]);
 }

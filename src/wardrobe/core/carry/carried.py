@@ -36,6 +36,7 @@ _MODEL = Path(__file__).with_name("carry.npz")
 _CODES = 6  # channels that carry what is matched to what into the next bending
 _PLAIN = np.array([1.2, 0.8, 0.4], np.float32)
 _CODED = np.array([1.0, 0.5, 0.3] + [0.7] * _CODES, np.float32)
+_LOST = 0.06  # of the figure, from which it is not sure that the outside is that
 _TRIED = 6  # parts of an area that are weighed against each other
 _MIRRORED = 0.03  # agreement by which the mirrored pose must be better
 
@@ -196,10 +197,11 @@ def judge(found: Matched, parts: Int, tree: Trees, areas: int) -> Carried:
     numbers = other.area[1:]
     part[numbers], second[numbers] = (tried[n, order[:, k]] for k in (0, 1))
     chance[numbers] = score[n, order[:, 0]] / np.maximum(1, score.sum(axis=1))
-    rest = np.setdiff1d(np.arange(1, areas + 1), numbers)  # the outside, and crumbs
-    chance[rest] = 1.0
     x, y = (np.clip(np.rint(found.fields[-1][..., k]), 0, FRAME - 1).astype(int) for k in (0, 1))
     origin = part_of_row[one.rows[y, x]].astype(np.uint16)
+    rest = np.setdiff1d(np.arange(1, areas + 1), numbers)  # the outside, and crumbs
+    lost = ((origin > 0) & (other.rows == 0) & other.seen).sum() / max(1, (origin > 0).sum())
+    chance[rest] = 1.0 if lost < _LOST else 0.5
     return Carried(part, chance, second, found.fields[-1], origin, one.to_square, other.to_square,
                    found.alignment.agreement)
 

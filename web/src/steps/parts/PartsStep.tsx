@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 import { useKeys } from "../../ui/useKeys";
-import { toProblem, type AreaInfo, type PartView, type Piece } from "../../api/client";
+import { toProblem, type AreaInfo, type Edit, type PartView, type Piece } from "../../api/client";
 import { useChanges, useCut } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import type { StepProps } from "../StepProps";
@@ -17,7 +17,9 @@ import { Fullness } from "./Fullness";
 import { PARTS } from "./keys";
 import { PartList } from "./PartList";
 import { Proposal } from "./Proposal";
+import { usePlace } from "../../api/series";
 import { Doubts } from "../../series/Doubts";
+import { asAnswer } from "../../series/wall";
 import { Together } from "./Together";
 import { useGesture } from "./useGesture";
 import { useSweep } from "./useSweep";
@@ -37,7 +39,10 @@ export function PartsStep({ piece }: StepProps) {
   const part = parts.find((p) => p.id === chosen)?.id ?? rows[0]?.part.id ?? null;
   const selected = parts.find((p) => p.id === part);
   const sweeps = act === "claim" || act === "ground";
-  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", edit, Boolean(selected?.scenery),
+  const { data: place } = usePlace(piece.id, piece.revision);
+  const asked = (place?.sources.length ?? 0) > 0;
+  const claim = (wanted: Edit) => edit(asked ? asAnswer(wanted) : wanted);
+  const sweep = useSweep(map, cut, part, sweeps ? act : "claim", claim, Boolean(selected?.scenery),
     cut !== undefined && !isPlaceholderData);
   const pen = useGesture(sweeps ? null : act, (stroke) => gesture(act as Exclude<Act, "claim" | "ground">, stroke,
     part));
