@@ -30,8 +30,8 @@ def places(client: TestClient) -> dict[str, Any]:
     job = client.post(f"/api/series/{series['id']}/pages", data={"title": "Page 1"},
                       files={"file": ("a.png", png(on_white(figure_ink())))}).json()
     assert finished(client, job)["state"] == "done"
-    return {"page_id": 1, "piece_id": piece["id"], "file_id": layered["layered"], "index": 2, "layer": "f1",
-            "number": events[-1]["number"]}
+    return {"page_id": 1, "piece_id": piece["id"], "file_id": layered["layered"], "index": 2,
+            "layer": "f1", "number": events[-1]["number"]}
 
 
 def kept_answers(client: TestClient) -> list[str]:

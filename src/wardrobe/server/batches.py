@@ -99,8 +99,9 @@ def batch_series(studio: Studio, job: Job, series_id: int, wanted: BatchRequest)
     if progress.failed:
         told = "; ".join(f"{o.name}, {o.stage}: {o.problem}" for o in progress.failed[:_LISTED])
         rest = len(progress.failed) - _LISTED
-        problem = SomeFailedError(f"{told}{f'; and {rest} more' if rest > 0 else ''}. The others are "
-                             "done; start again to try these once more.")
+        more = f"; and {rest} more" if rest > 0 else ""
+        problem = SomeFailedError(f"{told}{more}. The others are done; start again to try these "
+                                  "once more.")
         if job.file is None:
             raise problem
         job.problem = problem_of(problem)  # what was delivered is there all the same

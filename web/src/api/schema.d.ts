@@ -6704,8 +6704,15 @@ export interface components {
          *         px of the sheet; along the inner side of its frame.
          *     piece : int or None
          *         The piece that it is coloured in.
+         *     origin : (int, int) or None
+         *         Where on the sheet the first drawing of that piece begins.
          */
         PagePanel: {
+            /** Origin */
+            origin?: [
+                number,
+                number
+            ] | null;
             /** Outline */
             outline: [
                 number,
