@@ -66,6 +66,14 @@ def take(page: Page, address: str) -> None:
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(500)
     shot("home")
+    page.goto(f"{address}/series/1")
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(1500)
+    shot("series")
+    page.goto(f"{address}/page/1")
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(900)
+    shot("page")
     page.goto(f"{address}/log")
     page.get_by_role("radio", name="Figures").click()
     page.wait_for_timeout(900)
@@ -111,14 +119,6 @@ def take(page: Page, address: str) -> None:
     page.get_by_role("row", name="satchel").click()
     page.wait_for_timeout(900)
     shot("light-forms")
-    page.keyboard.press("t")
-    for places in ([(0.50, 0.40), (0.53, 0.42), (0.54, 0.50), (0.51, 0.52), (0.49, 0.46)],
-                   [(0.405, 0.37), (0.43, 0.35), (0.425, 0.43)]):
-        draw(page, places)
-        page.wait_for_timeout(900)
-    page.get_by_role("list", name="Touch-ups").get_by_role("listitem").first.hover()
-    page.wait_for_timeout(300)
-    shot("light-touch-ups")
     open_step(4, "finish")
     page.get_by_role("row", name="low sun, screen 100 %", exact=True).click()
     page.wait_for_timeout(1500)
@@ -157,11 +157,6 @@ def take(page: Page, address: str) -> None:
     page.get_by_role("list", name="Findings").wait_for()
     page.wait_for_timeout(900)
     shot("layered-order")
-    page.get_by_role("button", name="Dark surround").click()
-    open_step(2, "colour")
-    page.get_by_role("button", name="Base of cap:").click()
-    page.wait_for_timeout(400)
-    shot("colour-picker-dark")
 
 
 def second_go() -> bytes:
@@ -204,16 +199,6 @@ def untidy(file: Path) -> bytes:
     out = io.BytesIO()
     write_openraster(out, changed, flatten(changed))
     return out.getvalue()
-
-
-def draw(page: Page, places: list[tuple[float, float]]) -> None:
-    """An outline on the picture, in shares of its window."""
-    box = page.get_by_test_id("picture").bounding_box()
-    for k, (x, y) in enumerate(places):
-        page.mouse.move(box["x"] + box["width"] * x, box["y"] + box["height"] * y, steps=5)
-        if k == 0:
-            page.mouse.down()
-    page.mouse.up()
 
 
 def main() -> None:
