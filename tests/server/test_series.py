@@ -62,6 +62,14 @@ def test_drawings_come_in_by_their_names_with_parts_and_doubts(client: TestClien
         assert place["sources"] == [first["id"]] and len(place["doubts"]) == m["doubts"]
         events = get(client, f"/pieces/{m['id']}/events")
         assert [e["event"]["kind"] for e in events] == ["carried"]
+    # A file's name that is no title is none; what is a character's goes on to the others.
+    hero = client.post("/api/characters", json={"name": "Hero", "from_piece": first["id"]}).json()
+    url = f"/api/series/{series['id']}"
+    job(client, client.post(f"{url}/drawings", files=[("files", ("\u202e.png", png(on_white(
+        figure_ink()))))]))
+    added = get(client, f"/series/{series['id']}")["members"][-1]
+    assert added["title"] == "Picture" and added["character"] == hero["name"] == "Hero"
+    client.put(f"{url}/order", json={"pieces": [m["id"] for m in series["members"]]})
     # Kept, a picture shows the others what is what; a doubt that was answered is none.
     middle = get(client, f"/pieces/{rest[0]['id']}")
     part = middle["recipe"]["parts"][0]["id"]

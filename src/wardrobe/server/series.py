@@ -158,6 +158,9 @@ def carry_into(studio: Studio, series: StoredSeries, piece_id: int) -> CarriedOv
 
     if not change_piece(studio, piece_id, make) or not found:
         return None
+    character = studio.characters.of_piece(sources[0])
+    if character and studio.characters.of_piece(piece_id) is None:
+        studio.characters.give(piece_id, character.id)
     recipe = studio.pieces.recipe(piece_id)
     studio.note(piece_id, CarriedParts(
         pieces=tuple(sources), sure=found[-1].sure, claims=len(recipe.claims),

@@ -4,6 +4,8 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { api, exactly } from "../api/client";
+import { tellProblem } from "../api/notice";
 import type { Series, useSeriesWork, What } from "../api/series";
 import { Figure } from "../theme/Figure";
 import { Seam } from "../theme/Seam";
@@ -14,6 +16,13 @@ const WHAT: Record<Exclude<What, "light" | "background">, [string, string]> = {
   delivery: ["Stack", "Arrangement, names and resolution of layered files."],
   fill: ["Fill", "Under the line, or exactly to it."],
 };
+
+/** Minutes by step as they are planned of a piece. */
+async function planOf(piece: number): Promise<Record<string, number>> {
+  const clock = await exactly<"/api/pieces/{piece_id}/clock", "get">(api.GET("/api/pieces/{piece_id}/clock",
+    { params: { path: { piece_id: piece } } }));
+  return clock.plan.minutes;
+}
 
 /** What is said once for all pictures, and the scenes with their light. */
 export function SharedSide({ series, work }: { series: Series; work: ReturnType<typeof useSeriesWork> }) {
@@ -38,6 +47,10 @@ export function SharedSide({ series, work }: { series: Series; work: ReturnType<
           onLeave={() => void work.share({ ...shared, [what]: null })}
           onFollow={() => void work.followAgain(own(what).map((m) => m.id), [what])} />
       ))}
+      <Line label="Plan" hint="Minutes by step, for the pictures that come in from now on." own={0} busy={busy}
+        shared={Object.keys(shared.minutes ?? {}).length > 0} onFollow={() => undefined}
+        onShare={() => void planOf(model ?? 0).then((minutes) => work.share({ ...shared, minutes }), tellProblem)}
+        onLeave={() => void work.share({ ...shared, minutes: {} })} />
       <Seam />
       <Typography variant="h2" sx={{ mb: 0.5 }}>Scenes</Typography>
       <Typography variant="body2" sx={{ mb: 1 }}>One light and one ground for a place and an hour.</Typography>

@@ -36,7 +36,8 @@ beforeEach(() => {
   asked.length = 0;
   wire.fetch = async (request) => {
     asked.push(`${request.method} ${new URL(request.url, "http://a").pathname}`);
-    const answer = request.url.endsWith("/place") ? place : { id: "j", state: "done", progress: 1, doing: "" };
+    const answer = request.url.endsWith("/place") ? place : request.url.endsWith("/clock")
+      ? { plan: { minutes: { colour: 7 } } } : { id: "j", state: "done", progress: 1, doing: "" };
     return new Response(JSON.stringify(answer), { headers: { "content-type": "application/json" },
       status: request.method === "POST" ? 202 : 200 });
   };
@@ -55,13 +56,21 @@ describe("what is shared", () => {
     const w = work();
     show(<SharedSide series={series()} work={w} />);
     expect(screen.getByText("1 of its own")).toBeTruthy();
-    expect(screen.getAllByText("left to each")).toHaveLength(3);
+    expect(screen.getAllByText("left to each")).toHaveLength(4);
     fireEvent.click(screen.getAllByRole("button", { name: "All follow" })[0] as HTMLElement);
     expect(w.followAgain).toHaveBeenCalledWith([2], ["passes"]);
     fireEvent.click(screen.getByRole("button", { name: "Leave to each" }));
     expect(w.share).toHaveBeenCalledWith(expect.objectContaining({ passes: null }));
     fireEvent.click(screen.getAllByRole("button", { name: "Share" })[0] as HTMLElement);
     expect(w.shareFrom).toHaveBeenCalledWith(1, ["lines"]);
+  });
+
+  it("takes a plan from a picture", async () => {
+    const w = work();
+    show(<SharedSide series={series()} work={w} />);
+    fireEvent.click(screen.getAllByRole("button", { name: "Share" }).at(-1) as HTMLElement);
+    await waitFor(() => expect(w.share).toHaveBeenCalledWith(expect.objectContaining({ minutes: { colour: 7 } })));
+    expect(asked).toEqual(["GET /api/pieces/1/clock"]);
   });
 
   it("adds a scene once, whatever its capitals", () => {

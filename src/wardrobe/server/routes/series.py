@@ -4,11 +4,12 @@ from pathlib import Path
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+from pydantic import TypeAdapter, ValidationError
 
 from wardrobe.core.formats.flat import resized
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.document.types import Title
+from wardrobe.recipe.document.types import MOST_TITLE, Title
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import EditRefusedError, apply
 from wardrobe.recipe.events import last_carried
@@ -66,6 +67,7 @@ from wardrobe.server.studio import Studio
 router = APIRouter(prefix="/api", tags=["series"])
 
 _MOST_FILES = 400
+_TITLE: TypeAdapter[str] = TypeAdapter(Title)
 
 
 @router.get("/series")
@@ -152,14 +154,22 @@ def bring_into_series(
     kept: list[tuple[Path, str]] = []
     try:
         for file in sorted(files, key=lambda f: f.filename or ""):
-            title = Path(file.filename or "Picture").stem[:120] or "Picture"
-            kept.append((studio.scratch.keep(file.file, studio.settings.most_file_bytes), title))
+            kept.append((studio.scratch.keep(file.file, studio.settings.most_file_bytes),
+                         _titled(file.filename)))
     except BaseException:
         for path, _ in kept:
             path.unlink(missing_ok=True)
         raise
     return job_state(studio.jobs.start(
         "import", lambda job: bring_drawings(studio, job, series_id, kept, scene, long_edge)))
+
+
+def _titled(name: str | None) -> str:
+    """The title of what comes in under a file's name."""
+    try:
+        return _TITLE.validate_python(Path(name or "").stem[:MOST_TITLE])
+    except ValidationError:
+        return "Picture"
 
 
 @router.post("/series/{series_id}/carry", status_code=202)
