@@ -9,7 +9,7 @@ import subprocess
 import sys
 import time
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import numpy as np
@@ -164,6 +164,36 @@ def test_a_cluster_gives_the_same_and_a_lost_worker_costs_its_own_stage(
                 killed = True
         assert killed and progress.failed == [] and progress.done == 9
     assert digests(out) == whole
+
+
+def test_the_forecast_comes_down_and_what_was_done_is_not_counted_in(
+        drawings: Path, tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    first = list(run_here(plans_for(drawings, out, stages_of(["flats"])), 1))
+    lefts = [p.left for p in first if p.left is not None]
+    assert first[-1].left == 0 and all(left >= 0 for left in lefts)
+    plans = plans_for(drawings, out)
+    told = []
+    for progress in run_here(plans, 1):
+        told.append((progress.done, progress.again, progress.left))
+    assert told[-1] == (9, 3, 0)
+    assert [d for d, *_ in told] == sorted(d for d, *_ in told)
+    # One at a time, a check stops it between two tasks; what is done stays done.
+    with pytest.raises(KeyboardInterrupt):
+        deque(run_here(plans_for(drawings, tmp_path / "stopped"), 1, None, _stop_after(2)))
+    rest = last(run_here(plans_for(drawings, tmp_path / "stopped"), 1))
+    assert rest.done == 9 and rest.again >= 1 and rest.failed == []
+
+
+def _stop_after(count: int) -> Callable[[], None]:
+    left = [count]
+
+    def check() -> None:
+        left[0] -= 1
+        if left[0] < 0:
+            raise KeyboardInterrupt
+
+    return check
 
 
 def test_workers_are_as_many_as_cores_and_memory_allow() -> None:

@@ -259,6 +259,26 @@ def test_a_batch_on_the_server_takes_parts_over_and_delivers(client: TestClient)
     assert len([n for n in names if n.endswith(".ora")]) == 3
 
 
+def test_a_page_that_is_deleted_leaves_its_panels_and_a_plan_is_given_to_what_comes_in(
+        client: TestClient) -> None:
+    series = client.post("/api/series", json={"title": "Tides"}).json()
+    url = f"/api/series/{series['id']}"
+    shared = {**series["shared"], "minutes": {"colour": 4, "light": 6}}
+    job(client, client.put(f"{url}/shared", json={"shared": shared}))
+    job(client, client.post(f"{url}/drawings", files=[("files", ("a.png", png(on_white(
+        figure_ink()))))]))
+    (member,) = get(client, f"/series/{series['id']}")["members"]
+    plan = get(client, f"/pieces/{member['id']}/clock")["plan"]
+    assert plan["minutes"] == {"colour": 4, "light": 6}
+    job(client, client.post(f"{url}/pages", data={"title": "Page 1"},
+                            files={"file": ("a.png", png(on_white(page())))}))
+    told = get(client, f"/series/{series['id']}")
+    assert len(told["members"]) == 3 and len(told["pages"]) == 1
+    assert client.delete(f"/api/pages/{told['pages'][0]['id']}").status_code == 204
+    left = get(client, f"/series/{series['id']}")
+    assert left["pages"] == [] and [m["page"] for m in left["members"]] == [None] * 3
+
+
 def test_what_does_not_fit_is_refused_in_words(client: TestClient) -> None:
     series = client.post("/api/series", json={"title": "Rounds"}).json()
     url = f"/api/series/{series['id']}"

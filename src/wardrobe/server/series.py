@@ -8,7 +8,7 @@ from wardrobe.core.areas.claim import touched
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import ChangePart, Edit, MoveLight, Several, SingleEdit, apply
-from wardrobe.recipe.events import CarriedParts, DoubtfulArea, Plan, last_carried
+from wardrobe.recipe.events import CarriedParts, DoubtfulArea, Happened, Plan, last_carried
 from wardrobe.recipe.reports.first_edits import first_edits
 from wardrobe.recipe.series.carry import CarriedOver, carry_over, path_of
 from wardrobe.recipe.series.drift import Drifted, drift, measure
@@ -35,9 +35,10 @@ class SomeFailedError(WardrobeError):
 def members_of(studio: Studio, series: StoredSeries) -> list[SeriesMember]:
     """The pieces of a series as the wall shows them."""
     found = []
+    events = studio.events.by_piece("carried")  # at once: a wall may have a thousand pictures
     for m in series.members:
         known = studio.overview.of(m)
-        doubts = open_doubts(studio, m.id, known.recipe) if known.carried else ()
+        doubts = _open(studio, known.recipe, events.get(m.id, [])) if known.carried else ()
         found.append(SeriesMember(
             **vars(m), width=known.size[0], height=known.size[1],
             own=of_its_own(known.recipe, series.shared, m.scene), carried=known.carried,
@@ -47,7 +48,11 @@ def members_of(studio: Studio, series: StoredSeries) -> list[SeriesMember]:
 
 def open_doubts(studio: Studio, piece_id: int, recipe: Recipe) -> tuple[DoubtfulArea, ...]:
     """Areas whose carried part nobody has looked at yet."""
-    last = last_carried(studio.events.of(piece_id, "carried"), recipe)
+    return _open(studio, recipe, studio.events.of(piece_id, "carried"))
+
+
+def _open(studio: Studio, recipe: Recipe, events: list[Happened]) -> tuple[DoubtfulArea, ...]:
+    last = last_carried(events, recipe)
     if last is None or not last.doubts:
         return ()
     since = [s for c in recipe.claims[last.claims:] for s in c.strokes]

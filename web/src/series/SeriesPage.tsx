@@ -21,6 +21,7 @@ import { Wall } from "./Wall";
 import { allParts, wanted, type Filter, type Only } from "./wall";
 
 const DRAWINGS = "image/png,image/jpeg,image/webp,image/tiff,image/svg+xml,.png,.jpg,.jpeg,.webp,.tif,.tiff,.svg";
+const PORTION = 120; // pictures that the wall shows at first, and more at a time
 type Side = "shared" | "change" | "drift" | "files";
 const SIDES: { value: Side; label: string }[] = [{ value: "shared", label: "Shared" },
   { value: "change", label: "Change" }, { value: "drift", label: "Drift" }, { value: "files", label: "Files" }];
@@ -42,6 +43,7 @@ function SeriesDesk({ series }: { series: Series }) {
   const [filter, setFilter] = useState<Filter>({ text: "", only: "all", part: null });
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [playing, setPlaying] = useState<number | null>(null);
+  const [most, setMost] = useState(PORTION);
   const [tried, setTried] = useState<SeriesEdit | null>(null);
   const { data: drift = [] } = useDrift(series.id, side === "drift" || filter.only === "own");
   const drifted = useMemo(() => new Set(drift.map((d) => d.piece)), [drift]);
@@ -97,15 +99,19 @@ function SeriesDesk({ series }: { series: Series }) {
           {members.length === 0 && <Empty />}
           {members.length > 0 && shown.length === 0 && <Typography variant="body1" sx={{ py: 6,
             textAlign: "center" }}>No picture is like that.</Typography>}
-          <Wall series={series} members={shown} chosen={chosen} onChoose={setChosen} tried={tried} drift={drift}
-            onOrder={(order) => void work.arrange(order)} onPlay={(k) => setPlaying(k)} work={work} />
+          <Wall series={series} members={shown.slice(0, most)} chosen={chosen} onChoose={setChosen} tried={tried}
+            drift={drift} onOrder={(order) => void work.arrange(order)} onPlay={(k) => setPlaying(k)} work={work} />
+          {shown.length > most && <Box sx={{ textAlign: "center", pb: 3 }}>
+            <Button variant="outlined" onClick={() => setMost(most + PORTION)}>Show {Math.min(PORTION,
+              shown.length - most)} more of <Figure size={13}>&nbsp;{shown.length}</Figure></Button>
+          </Box>}
         </Box>
         <Box component="section" aria-label="What the pictures share" sx={{ width: "clamp(340px, 30vw, 440px)",
           overflowY: "auto", bgcolor: "background.paper", borderLeft: 1, borderColor: "divider", p: 2 }}>
           <Choice label="What to look at" value={side} options={SIDES}
             onChange={(s) => { setSide(s); setTried(null); }} />
           <Box sx={{ mt: 2 }}>
-            {side === "shared" && <SharedSide series={series} work={work} />}
+            {side === "shared" && <SharedSide series={series} picked={picked} work={work} />}
             {side === "change" && <ChangeSide series={series} picked={picked} work={work} onTry={setTried} />}
             {side === "drift" && <DriftSide series={series} drift={drift} work={work} />}
             {side === "files" && <FilesSide series={series} picked={picked} work={work} />}

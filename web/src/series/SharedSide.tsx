@@ -17,6 +17,13 @@ const WHAT: Record<Exclude<What, "light" | "background">, [string, string]> = {
   fill: ["Fill", "Under the line, or exactly to it."],
 };
 
+const LISTED = 24; // pictures whose scenes are told one by one
+
+/** Pictures play in a scene, one after the other. */
+async function putAll(work: ReturnType<typeof useSeriesWork>, pieces: number[], scene: string): Promise<void> {
+  for (const piece of pieces) await work.place(piece, { scene });
+}
+
 /** Minutes by step as they are planned of a piece. */
 async function planOf(piece: number): Promise<Record<string, number>> {
   const clock = await exactly<"/api/pieces/{piece_id}/clock", "get">(api.GET("/api/pieces/{piece_id}/clock",
@@ -25,7 +32,8 @@ async function planOf(piece: number): Promise<Record<string, number>> {
 }
 
 /** What is said once for all pictures, and the scenes with their light. */
-export function SharedSide({ series, work }: { series: Series; work: ReturnType<typeof useSeriesWork> }) {
+export function SharedSide({ series, picked, work }: { series: Series; picked: number[];
+  work: ReturnType<typeof useSeriesWork> }) {
   const { shared, members } = series;
   const [from, setFrom] = useState<number | "">("");
   const [scene, setScene] = useState("");
@@ -90,8 +98,15 @@ export function SharedSide({ series, work }: { series: Series; work: ReturnType<
         <Button type="submit" variant="outlined" disabled={work.job !== null || scene.trim() === ""}>Add</Button>
       </Box>
       {scenes.length > 0 && <>
-        <Typography variant="body2" sx={{ mt: 2, mb: 0.5 }}>Which picture plays where:</Typography>
-        {members.map((m, k) => (
+        {picked.length > 0 && <TextField select fullWidth label={picked.length === 1 ? "The chosen picture plays in"
+          : `The ${picked.length} chosen pictures play in`} value="" sx={{ mt: 2 }} disabled={work.job !== null}
+          onChange={(e) => void putAll(work, picked, e.target.value)}>
+          {scenes.map((s) => <MenuItem key={s.name} value={s.name}>{s.name}</MenuItem>)}
+        </TextField>}
+        <Typography variant="body2" sx={{ mt: 2, mb: 0.5 }}>{members.length > LISTED
+          ? "Tick pictures on the wall to say where several of them play. The first of them:"
+          : "Which picture plays where:"}</Typography>
+        {members.slice(0, LISTED).map((m, k) => (
           <TextField key={m.id} select fullWidth variant="standard" value={scenes.some((s) => s.name === m.scene)
             ? m.scene : ""} onChange={(e) => void work.place(m.id, { scene: e.target.value })}
             slotProps={{ select: { displayEmpty: true }, htmlInput: { "aria-label": `Scene of ${m.title}` },

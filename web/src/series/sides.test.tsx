@@ -54,7 +54,7 @@ function show(what: ReactNode) {
 describe("what is shared", () => {
   it("says who follows, and lets the others follow again", () => {
     const w = work();
-    show(<SharedSide series={series()} work={w} />);
+    show(<SharedSide series={series()} picked={[]} work={w} />);
     expect(screen.getByText("1 of its own")).toBeTruthy();
     expect(screen.getAllByText("left to each")).toHaveLength(4);
     fireEvent.click(screen.getAllByRole("button", { name: "All follow" })[0] as HTMLElement);
@@ -67,15 +67,16 @@ describe("what is shared", () => {
 
   it("takes a plan from a picture", async () => {
     const w = work();
-    show(<SharedSide series={series()} work={w} />);
+    show(<SharedSide series={series()} picked={[]} work={w} />);
     fireEvent.click(screen.getAllByRole("button", { name: "Share" }).at(-1) as HTMLElement);
     await waitFor(() => expect(w.share).toHaveBeenCalledWith(expect.objectContaining({ minutes: { colour: 7 } })));
     expect(asked).toEqual(["GET /api/pieces/1/clock"]);
   });
 
-  it("adds a scene once, whatever its capitals", () => {
+  it("adds a scene once, whatever its capitals, and puts pictures into it", async () => {
     const w = work();
-    show(<SharedSide series={series({ scenes: [{ name: "Dusk", light: null, background: null }] })} work={w} />);
+    show(<SharedSide series={series({ scenes: [{ name: "Dusk", light: null, background: null }] })} picked={[1, 2]}
+      work={w} />);
     const field = screen.getByRole("textbox", { name: "New scene" });
     fireEvent.change(field, { target: { value: " dusk " } });
     fireEvent.click(screen.getByRole("button", { name: "Add" }));
@@ -84,6 +85,10 @@ describe("what is shared", () => {
     fireEvent.click(screen.getByRole("button", { name: "Add" }));
     expect(w.share).toHaveBeenCalledWith(expect.objectContaining({ scenes: [
       { name: "Dusk", light: null, background: null }, { name: "noon", light: null, background: null }] }));
+    fireEvent.mouseDown(screen.getByRole("combobox", { name: "The 2 chosen pictures play in" }));
+    fireEvent.click(screen.getByRole("option", { name: "Dusk" }));
+    await waitFor(() => expect(w.place).toHaveBeenCalledTimes(2));
+    expect(w.place).toHaveBeenCalledWith(2, { scene: "Dusk" });
     fireEvent.click(screen.getByRole("button", { name: "Remove the scene Dusk" }));
     expect(w.share).toHaveBeenLastCalledWith(expect.objectContaining({ scenes: [] }));
   });
