@@ -18,17 +18,14 @@ _FONT = cv2.FONT_HERSHEY_DUPLEX
 
 Byte = NDArray[np.uint8]
 Box = tuple[int, int, int, int]
+Drawer = Callable[[Pen, int, int], walk.Spots]
 
 
 def draw() -> bytes:
     """The page as PNG, 2480 x 3508 px: black on white."""
     ink = np.zeros((HEIGHT, WIDTH), np.uint8)
-    half = (WIDTH - 2 * _MARGIN - _GUTTER) // 2
-    wide = WIDTH - 2 * _MARGIN
-    _panel(ink, (_MARGIN, _MARGIN, wide, 980), _street)
-    _panel(ink, (_MARGIN, 1154, half, 1040), _face)
-    _panel(ink, (_MARGIN + half + _GUTTER, 1154, half, 1040), _lamp)
-    _panel(ink, (_MARGIN, 2238, wide, 1140), _light)
+    for box, draw_in in _panels():
+        _panel(ink, box, draw_in)
     _say(ink, ["DUSK ALREADY.", "FORTY LAMPS TO GO."], (690, 330), (1240, 470))
     _say(ink, ["THAT ONE WAS", "DARK LAST NIGHT."], (560, 1330), (760, 1560))
     _say(ink, ["THERE.", "NOW THEY SEE THE STEPS."], (1660, 2460), (1010, 2560))
@@ -36,7 +33,24 @@ def draw() -> bytes:
     return encode_png(np.dstack([grey, grey, grey]))
 
 
-def _panel(ink: Byte, box: Box, draw_in: Callable[[Pen, int, int], None]) -> None:
+def places() -> list[walk.Spots]:
+    """For each panel places within the boy's parts, px of the page, from behind."""
+    found = []
+    for (x, y, w, h), draw_in in _panels():
+        found.append([(name, (x + u, y + v)) for name, (u, v) in draw_in(Pen(w, h), w, h)
+                      if 0 < u < w and 0 < v < h])
+    return found
+
+
+def _panels() -> list[tuple[Box, Drawer]]:
+    half = (WIDTH - 2 * _MARGIN - _GUTTER) // 2
+    wide = WIDTH - 2 * _MARGIN
+    return [((_MARGIN, _MARGIN, wide, 980), _street), ((_MARGIN, 1154, half, 1040), _face),
+            ((_MARGIN + half + _GUTTER, 1154, half, 1040), _lamp),
+            ((_MARGIN, 2238, wide, 1140), _light)]
+
+
+def _panel(ink: Byte, box: Box, draw_in: Drawer) -> None:
     x, y, w, h = box
     pen = Pen(w, h, line=7.0)
     draw_in(pen, w, h)
@@ -46,7 +60,7 @@ def _panel(ink: Byte, box: Box, draw_in: Callable[[Pen, int, int], None]) -> Non
     cv2.rectangle(ink, (x, y), (x + w, y + h), 255, _LINE, cv2.LINE_AA)
 
 
-def _street(pen: Pen, w: int, h: int) -> None:
+def _street(pen: Pen, w: int, h: int) -> walk.Spots:
     floor = h - 150
     for left, high, roof in ((-60, 300, 0), (560, 210, 60), (1160, 340, 20), (1720, 250, 80)):
         pen.shape([(left, floor, C), (left, high, C), (left + 250, high - 150 - roof, C),
@@ -56,25 +70,25 @@ def _street(pen: Pen, w: int, h: int) -> None:
             pen.shape([(x, y, C), (x + 120, y, C), (x + 120, y + 170, C), (x, y + 170, C)], 0.8)
             pen.stroke([(x + 60, y), (x + 60, y + 170)], 0.5, (0, 0))
     pen.shape([(-40, floor, C), (w + 40, floor, C), (w + 40, h + 60, C), (-40, h + 60, C)])
-    walk.figure(pen, 0, (1230, 60), 0.76)
+    return walk.figure(pen, 0, (1230, 60), 0.76)
 
 
-def _face(pen: Pen, w: int, h: int) -> None:
+def _face(pen: Pen, w: int, h: int) -> walk.Spots:
     pen.stroke([(-20, 700), (300, 690), (w + 20, 720)], 0.9, (0, 0))
-    walk.figure(pen, 2, (-400, -60), 1.85)
+    return walk.figure(pen, 2, (-400, -60), 1.85)
 
 
-def _lamp(pen: Pen, w: int, h: int) -> None:
+def _lamp(pen: Pen, w: int, h: int) -> walk.Spots:
     floor = h - 128
     pen.shape([(-40, floor, C), (w + 40, floor - 10, C), (w + 40, h + 60, C), (-40, h + 60, C)])
     pen.shape([(760, floor + 30, C), (764, 300), (748, 290, C), (808, 290, C), (792, 300),
                (796, floor + 30, C)])
     pen.shape([(700, 160, C), (856, 160, C), (834, 292, C), (722, 292, C)])
     pen.shape([(676, 162, C), (778, 84, C), (880, 162, C)])
-    walk.figure(pen, 4, (40, 110), 0.72)
+    return walk.figure(pen, 4, (40, 110), 0.72)
 
 
-def _light(pen: Pen, w: int, h: int) -> None:
+def _light(pen: Pen, w: int, h: int) -> walk.Spots:
     floor = h - 170
     pen.shape([(1560, floor, C), (1560, 420, C), (1860, 250, C), (2240, 420, C), (2240, floor, C)])
     for x in (1640, 1900):
@@ -89,7 +103,7 @@ def _light(pen: Pen, w: int, h: int) -> None:
     pen.shape([(796, 170, C), (976, 170, C), (950, 320, C), (822, 320, C)])
     pen.shape([(768, 172, C), (886, 84, C), (1004, 172, C)])
     pen.shape([(886, 196), (914, 254), (886, 294), (858, 254)], 0.8)
-    walk.figure(pen, 6, (100, 60), 0.86)
+    return walk.figure(pen, 6, (100, 60), 0.86)
 
 
 def _say(ink: Byte, rows: list[str], at: tuple[int, int], to: tuple[int, int]) -> None:

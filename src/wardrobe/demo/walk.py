@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.demo.pen import Pen
-from wardrobe.recipe.document.model import Claim, Part
+from wardrobe.recipe.document.model import Claim, Part, Recipe
 from wardrobe.recipe.edits import ReplaceParts
 
 C = 1  # a third entry marks a corner
@@ -211,12 +211,27 @@ PARTS: tuple[tuple[str, str, str], ...] = (
     ("trousers", "matte cloth", "#b8a07a"))
 
 
-def claims(width: int) -> ReplaceParts:
-    """Parts and claims of the first frame, for a picture of this width in pixels."""
-    scale = width / WIDTH
-    parts = tuple(Part(id=f"p{k}", name=name, material=material, base=base)
-                  for k, (name, material, base) in enumerate(PARTS, start=1))
+def claims(spots: Spots, scale: float = 1.0, origin: Point = (0.0, 0.0),
+           own: Recipe | None = None) -> ReplaceParts:
+    """The boy's parts, and claims for places within them in a picture.
+
+    Parameters
+    ----------
+    spots : list of (str, (x, y))
+        From behind.
+    scale, origin
+        Picture px a unit of them, and where the picture begins in them.
+    own : Recipe, optional
+        A picture whose scenery stays.
+    """
+    kept = [p for p in own.parts if p.scenery] if own else []
+    numbers = {p.id: f"p{len(PARTS) + 1 + k}" for k, p in enumerate(kept)}
+    parts = [Part(id=f"p{k}", name=name, material=material, base=base)
+             for k, (name, material, base) in enumerate(PARTS, start=1)]
     ids = {part.name: part.id for part in parts}
-    return ReplaceParts(parts=parts, claims=tuple(
-        Claim(to=ids[name], strokes=(((x * scale, y * scale),),))
-        for name, (x, y) in figure(Pen(WIDTH, HEIGHT), 0)))
+    told = [c.model_copy(update={"to": numbers.get(c.to, c.to)}) for c in own.claims
+            if c.to in numbers or c.to in ("ground", "figure")] if own else []
+    told += [Claim(to=ids[name], strokes=((((x - origin[0]) * scale, (y - origin[1]) * scale),),))
+             for name, (x, y) in spots]
+    return ReplaceParts(parts=(*parts, *(p.model_copy(update={"id": numbers[p.id]})
+                                         for p in kept)), claims=tuple(told))

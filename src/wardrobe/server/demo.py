@@ -4,12 +4,13 @@ from collections.abc import Callable
 
 from wardrobe.demo import page, walk
 from wardrobe.demo.install import install_demo
+from wardrobe.demo.pen import Pen
 from wardrobe.demo.pieces import DemoPiece
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.lighting import Light
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.edits import Edit, KeepParts
+from wardrobe.recipe.edits import Edit, KeepParts, MoveLight, SetBackground, Several
 from wardrobe.recipe.exchange.card import washes_of
 from wardrobe.recipe.series.shared import Scene, Shared
 from wardrobe.server.arrivals import read_drawing
@@ -20,7 +21,7 @@ from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
 _LONG_EDGE, _FRAME_EDGE = 3508, 1600
-_SERIES = "Tilo Wick, the round"
+_SERIES, _SKY = "Tilo Wick, the round", "#a9b2c9"
 
 
 def ensure_demo(settings: Settings, reset: bool = False) -> None:
@@ -63,15 +64,17 @@ def _install_series(studio: Studio, read: Callable[[bytes, int], Recipe]) -> Non
     for known in studio.series.all():
         if known.title == _SERIES and not known.pieces:
             studio.series.remove(known.id)
-    scene = Scene(name="dusk", light=Light(azimuth=32, height=34, colour="#ffd9a0",
-                                           ambient="#6f7fb4"), background="#8d9ab8")
+    dusk = Light(azimuth=32, height=34, colour="#ffd9a0",
+                 ambient="#6f7fb4")
+    scene = Scene(name="dusk", light=dusk, background="#8d9ab8")
     shared = Shared(scenes=(scene,), passes=Passes(), delivery=Delivery(numbered=True), fps=10)
     series = studio.series.create(_SERIES, shared)
     for frame in range(walk.FRAMES):
         first = read(walk.draw(frame), _FRAME_EDGE)
         edits = begin_edits(studio, first, shared, scene.name)
         if frame == 0:
-            edits += (walk.claims(first.size[0]), KeepParts())
+            spots = walk.figure(Pen(walk.WIDTH, walk.HEIGHT), 0)
+            edits += (walk.claims(spots, first.size[0] / walk.WIDTH), KeepParts())
         piece = studio.pieces.create(f"Walk, frame {frame + 1}", 8, first, edits,
                                      demo=_SERIES)
         studio.series.append(series, [piece], scene=scene.name)
@@ -83,6 +86,15 @@ def _install_series(studio: Studio, read: Callable[[bytes, int], Recipe]) -> Non
         (folder / "page").write_bytes(page.draw())
         bring_page(studio, Job("demo", "import"), series, folder / "page", "Page 1",
                    page.HEIGHT)
+    (sheet,) = [p.sheet for p in studio.series.pages(series)]
+    for panel, spots in zip(sheet.panels, page.places(), strict=True):
+        assert panel.piece and panel.origin
+        stored = studio.pieces.get(panel.piece)
+        if studio.events.of(panel.piece, "carried"):  # coloured by hand, not from the walk
+            stored = studio.pieces.travel(panel.piece, stored.revision, -1)
+        studio.pieces.edit(panel.piece, stored.revision, Several(edits=(
+            walk.claims(spots, 1.0, panel.origin, stored.recipe), MoveLight(light=dusk),
+            SetBackground(colour=_SKY))))
     for member in studio.series.get(series).members:
         studio.pieces.mark_demo(member.id, _SERIES)
         studio.store(studio.card(studio.pieces.recipe(member.id)))

@@ -83,7 +83,7 @@ function PageDesk({ page }: { page: PageSheet }) {
           onBalloon={(k) => void save({ balloons: balloons.filter((_, j) => j !== k) })} />
         <Box component="section" aria-label="Panels" sx={{ width: "clamp(320px, 28vw, 420px)", overflowY: "auto",
           bgcolor: "background.paper", borderLeft: 1, borderColor: "divider", p: 2 }}>
-          <Choice label="What the pen does" value={act} onChange={setAct} options={[
+          <Choice label="What the pen does" wide={2} value={act} onChange={setAct} options={[
             { value: "corners", label: "Move corners" }, { value: "panel", label: "Draw a panel" },
             { value: "balloon", label: "Draw a balloon" }, { value: "away", label: "Balloon away" }]} />
           <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1.5 }}>

@@ -62,8 +62,8 @@ export function Panels({ page, act, chosen, onChoose, onPanels, onAdd, onBalloon
           style={{ width: "100%", height: "100%", display: "block", userSelect: "none" }} />
         <svg viewBox={`0 0 ${sheet.width} ${sheet.height}`} style={{ position: "absolute", inset: 0, width: "100%",
           height: "100%" }} aria-hidden>
-          {balloons.map((b, k) => <polygon key={k} points={b.join(" ")} fill="rgba(60, 140, 90, .22)"
-            stroke="#2d7a4a" strokeWidth={1.5 / scale} />)}
+          {balloons.map((b, k) => <polygon key={k} points={b.join(" ")} fill="rgba(90, 90, 90, .2)"
+            stroke="#565656" strokeWidth={1.5 / scale} />)}
           {shown.map((o, k) => {
             const [x, y] = [o.reduce((s, p) => s + p[0], 0) / o.length, o.reduce((s, p) => s + p[1], 0) / o.length];
             return (

@@ -9,6 +9,7 @@ from wardrobe.core.areas.carry import Point, fallen_together
 from wardrobe.core.carry.carried import Carried, Drawing, carry
 from wardrobe.core.lines.gaps import Closures
 
+_LEAST_KNOWN = 0.6  # mean chance of the figure's parts
 LEAST_AGREEMENT = 0.55  # of the figures as wholes, for a leak to be told from another pose
 
 
@@ -46,8 +47,9 @@ def shared_out(drawing: Drawing, places: list[list[Point]], closures: Closures) 
 
 
 def surer(before: Carried, cut: Drawing, after: Carried, mended: Drawing) -> bool:
-    """Whether the parts of the figure are known better than before."""
-    return _known(after, mended) >= _known(before, cut)
+    """Whether the parts of the figure are known better than before, and well enough for a cut
+    to be changed by them."""
+    return _known(after, mended) >= max(_known(before, cut), _LEAST_KNOWN)
 
 
 def _known(found: Carried, drawing: Drawing) -> float:
