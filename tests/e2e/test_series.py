@@ -132,7 +132,7 @@ def test_pictures_are_ordered_held_played_and_written(address: str) -> None:
         page.keyboard.press("o")
         expect(page.get_by_role("button", name="Neighbours under it")).to_have_attribute(
             "aria-pressed", "true")
-        page.keyboard.press("Space")
+        page.keyboard.press("p")
         expect(page.get_by_role("button", name="Stop")).to_be_visible()
         eventually(page, lambda: shown.get_attribute("alt") != "2. f1")
         page.keyboard.press("Escape")

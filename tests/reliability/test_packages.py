@@ -31,9 +31,26 @@ def test_every_package_that_is_imported_is_declared() -> None:
     declared = {plain(name) for name in told}
     by_module = packages_distributions()
     own = {"wardrobe", *sys.stdlib_module_names}
+    extra = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["optional-dependencies"]
+    declared |= {plain(name) for some in extra.values() for name in some}
     missing = {module: sorted(files) for module, files in imported().items() if module not in own
                and not declared & {plain(d) for d in by_module.get(module, [module])}}
     assert not missing
+
+
+def test_extras_are_imported_only_where_they_are_asked_for() -> None:
+    """Without them the application starts and does all but what they are for."""
+    extras = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"][
+        "optional-dependencies"]
+    by_module = packages_distributions()
+    modules = {m for m, found in by_module.items()
+               if {plain(d) for d in found} & {plain(d) for some in extras.values() for d in some}}
+    assert modules == {"distributed"}
+    for path in (ROOT / "src").rglob("*.py"):
+        for node in ast.parse(path.read_text()).body:
+            names = [a.name for a in node.names] if isinstance(node, ast.Import) else \
+                [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+            assert not modules & {name.partition(".")[0] for name in names}, path
 
 
 def test_pins_are_of_what_is_declared() -> None:

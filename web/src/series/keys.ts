@@ -14,7 +14,7 @@ export const IN_SERIES = bindings("In a series", {
 export const WALL = bindings("Series", {
   before: ["ArrowLeft", "The picture before"],
   after: ["ArrowRight", "The picture after"],
-  play: ["Space", "Let the pictures run, or stop them"],
+  play: ["p", "Let the pictures run, or stop them"],
   onion: ["o", "Neighbours under the picture"],
 });
 
