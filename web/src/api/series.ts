@@ -57,6 +57,25 @@ async function post(address: string, fields: [string, string | File][]): Promise
   return body as JobState;
 }
 
+const [PORTION_FILES, PORTION_BYTES] = [24, 40e6];
+
+/** Files by their names, in portions that are sent at a time. */
+export function portions(files: readonly File[]): File[][] {
+  const found: File[][] = [];
+  let bytes = Infinity;
+  for (const file of [...files].sort((a, b) => a.name.localeCompare(b.name))) {
+    const last = found.at(-1);
+    if (!last || last.length >= PORTION_FILES || bytes + file.size > PORTION_BYTES) {
+      found.push([file]);
+      bytes = file.size;
+    } else {
+      last.push(file);
+      bytes += file.size;
+    }
+  }
+  return found;
+}
+
 /** What can be done with a series; long work shows how far it is in `job`. */
 export function useSeriesWork(id: number) {
   const client = useQueryClient();
@@ -96,8 +115,13 @@ export function useSeriesWork(id: number) {
     job,
     stop: () => { if (job) void cancel(job); },
     refresh,
-    bring: (files: File[], scene: string) => run(post(`/api/series/${id}/drawings`,
-      [...files.map((f): [string, File] => ["files", f]), ["scene", scene]])),
+    bring: async (files: File[], scene: string) => {
+      for (const some of portions(files)) {
+        const done = await run(post(`/api/series/${id}/drawings`, [...some.map((f): [string, File] => ["files", f]),
+          ["scene", scene]]));
+        if (done?.state !== "done") return;
+      }
+    },
     bringPage: (file: File) => run(post(`/api/series/${id}/pages`, [["file", file],
       ["title", file.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ").slice(0, 110) || "Page"]])),
     carry: (pieces: number[] = []) => run(job202(api.POST("/api/series/{series_id}/carry",

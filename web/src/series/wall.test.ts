@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Piece } from "../api/client";
-import type { SeriesMember } from "../api/series";
+import { portions, type SeriesMember } from "../api/series";
 import { extent, inside, nearest, rectangle, shifted, type Place } from "./outline";
 import { allParts, asAnswer, frameAt, movedTo, remains, wanted } from "./wall";
 
@@ -61,6 +61,21 @@ describe("the wall", () => {
     expect(typeof made === "function" && made(latest)).toMatchObject({ kind: "replace_parts", proposed: true,
       claims: [{ to: "p1" }, { to: "p2", strokes: stroke }] });
     expect(asAnswer({ kind: "keep_parts" })).toEqual({ kind: "keep_parts" });
+  });
+});
+
+describe("many files at once", () => {
+  it("are sent by their names, none twice, in portions that are not too large", () => {
+    const file = (name: string, size: number) => ({ name, size }) as File;
+    const many = Array.from({ length: 60 }, (_, k) => file(`f${String((k * 37) % 60).padStart(2, "0")}`,
+      9e5 * (k % 5)));
+    const sent = portions([...many, file("z large", 9e7)]);
+    expect(sent.flat().map((f) => f.name)).toEqual([...many.map((f) => f.name).sort(), "z large"]);
+    for (const some of sent) {
+      expect(some.length).toBeLessThanOrEqual(24);
+      expect(some.length === 1 || some.reduce((sum, f) => sum + f.size, 0) <= 40e6).toBe(true);
+    }
+    expect(portions([])).toEqual([]);
   });
 });
 
