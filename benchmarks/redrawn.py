@@ -185,7 +185,7 @@ def of_demo() -> list[Score]:
     pieces: list[Recipe] = []
     install_demo(lambda data: Recipe(source=desk.drawing(
         decode_image(data, ImageLimits(), 3508))),
-        lambda piece, recipe, edits: pieces.append(reduce(apply, edits, recipe)))
+        lambda piece, recipe, edits: pieces.append(reduce(apply, edits, recipe)), desk.deriver)
     for number, recipe in enumerate(pieces[:2]):
         for seed in range(4):
             for kind in KINDS:

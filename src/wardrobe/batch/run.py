@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from multiprocessing import get_context
 
 from wardrobe.batch.task import Outcome, Task, do, done_before
+from wardrobe.core.parallel import limit
 
 Check = Callable[[], None]
 _BYTES_PER_PIXEL, _BASE_BYTES = 90, 450_000_000  # that a worker takes at its peak, as measured
@@ -167,6 +168,7 @@ def _alone() -> None:
     import cv2
 
     cv2.setNumThreads(1)
+    limit(1)
 
 
 def _run(plans: Sequence[Sequence[Task]], workers: int,

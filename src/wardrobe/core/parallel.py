@@ -15,11 +15,19 @@ _OUTER = ThreadPoolExecutor(max_workers=_WORKERS, thread_name_prefix="wardrobe-o
 _SMALLEST_BAND = 64  # rows: less is not worth a thread
 
 
+def limit(cores: int) -> None:
+    """Work on no more than so many cores from now on: where each core has a process of its own."""
+    global _WORKERS  # noqa: PLW0603
+    _WORKERS = max(1, cores)
+
+
 def each(work: Callable[[T], R], items: Sequence[T]) -> list[R]:
     """Results of ``work`` for each item, in order; the caller's thread takes the first.
 
     ``work`` itself must not call this: it could wait for threads that wait for it.
     """
+    if _WORKERS == 1:
+        return [work(item) for item in items]
     if not items:
         return []
     others = [_POOL.submit(work, item) for item in items[1:]]
@@ -28,7 +36,7 @@ def each(work: Callable[[T], R], items: Sequence[T]) -> list[R]:
 
 def each_outer(work: Callable[[T], R], items: Sequence[T]) -> list[R]:
     """As :func:`each`, for work that may call that itself, but not this."""
-    if len(items) < 2:
+    if len(items) < 2 or _WORKERS == 1:
         return [work(item) for item in items]
     return list(_OUTER.map(work, items))
 

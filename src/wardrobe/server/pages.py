@@ -9,10 +9,10 @@ import numpy as np
 from wardrobe.core.formats.flat import encode_flat, resized
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.stack.flatten import flatten, on_white
 from wardrobe.recipe.document.drawing import Laid, Source
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
+from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
     Edit,
     PutDrawing,
@@ -191,8 +191,11 @@ def deliver_page(studio: Studio, job: Job, page_id: int, wanted: PageFile) -> No
         elif wanted.format == "ora":
             stack = put_together(studio.deriver, sheet, recipes, ink, letters,
                                  lambda share: job.report(0.1 + 0.5 * share, "Laying panels"))
-            job.report(0.6, "Writing the file")
-            write_openraster(temporary, stack, on_white(flatten(stack)), dpi,
+            # What the stack flattens to, sooner.
+            merged = page_picture(studio.deriver, sheet, recipes, ink, letters,
+                                  lambda share: job.report(0.6 + 0.05 * share))
+            job.report(0.65, "Writing the file")
+            write_openraster(temporary, stack, merged, dpi,
                              lambda share: job.report(0.65 + 0.34 * share))
         else:
             picture = page_picture(studio.deriver, sheet, recipes, ink, letters,
@@ -213,5 +216,6 @@ def _panels(studio: Studio, job: Job, page: StoredPage, recipes: list[Recipe | N
             job.report(0.1 + 0.85 * k / len(recipes), f"Panel {k + 1} of {len(recipes)}")
             stack = studio.deriver.stack(recipe)
             out = io.BytesIO()
-            write_openraster(out, stack, on_white(flatten(stack)), dpi)
+            picture = studio.deriver.picture(recipe, View.whole(*recipe.size))
+            write_openraster(out, stack, picture, dpi)
             archive.writestr(f"{file_name(page.title)}-panel-{k + 1:02d}.ora", out.getvalue())
