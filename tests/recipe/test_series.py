@@ -24,7 +24,7 @@ from wardrobe.recipe.edits import (
     TouchUpPass,
     apply,
 )
-from wardrobe.recipe.events import CarriedParts, DoubtfulArea
+from wardrobe.recipe.events import CarriedParts, DoubtfulArea, claims_digest
 from wardrobe.recipe.events.carried import last_carried
 from wardrobe.recipe.events.kinds import noted
 from wardrobe.recipe.series.carry import carry_over, path_of
@@ -155,7 +155,12 @@ def test_several_sources_are_put_together_by_the_names_of_their_parts() -> None:
 def test_doubts_stand_while_the_parts_are_a_proposal() -> None:
     doubt = DoubtfulArea(place=(1, 1), part=None, second="p1", chance=0.4, pixels=9)
     events = noted([])
-    told = CarriedParts(pieces=(1,), doubts=(doubt,), claims=len(RECIPE.claims))
+    told = CarriedParts(
+        pieces=(1,),
+        doubts=(doubt,),
+        claims=len(RECIPE.claims),
+        made=claims_digest(RECIPE.claims),
+    )
     happened = [type(e)(**e.model_dump()) for e in events] + noted([told.model_dump()])
     proposed = RECIPE.model_copy(update={"proposed": True})
     assert last_carried(happened, proposed) == told

@@ -11,7 +11,6 @@ from wardrobe.core.errors import WardrobeError
 from wardrobe.core.formats.images import DEFAULT_LONG_EDGE
 
 DRAWINGS = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".svg")
-MOST_SOURCES = 3
 
 
 @dataclass(frozen=True)

@@ -1,14 +1,16 @@
 """A batch is run: all cores of this machine within its memory, or a Dask cluster."""
 
 import os
+import threading
 import time
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
-from multiprocessing import get_context
+from multiprocessing import get_context, parent_process
 
 from wardrobe.batch.task import Outcome, Task, do, done_before
+from wardrobe.core.errors import WardrobeError
 from wardrobe.core.parallel import limit
 
 Check = Callable[[], None]
@@ -69,13 +71,13 @@ def run_here(plans: Sequence[Sequence[Task]], workers: int, artefacts: str | Non
 
     def again() -> None:
         nonlocal pool
-        pool.shutdown(wait=False, cancel_futures=True)
+        _stop(pool)
         pool = _pool(workers)
 
     try:
         yield from _run(plans, workers, submit, again, check)
     finally:
-        pool.shutdown(wait=False, cancel_futures=True)
+        _stop(pool)
 
 
 def run_on(address: str, plans: Sequence[Sequence[Task]],
@@ -89,10 +91,14 @@ def run_on(address: str, plans: Sequence[Sequence[Task]],
 
     Raises
     ------
-    ImportError
+    WardrobeError
         Without the extra ``wardrobe[cluster]``.
     """
-    from distributed import Client, LocalCluster
+    try:
+        from distributed import Client, LocalCluster
+    except ImportError as error:
+        raise WardrobeError("Dask is not installed: install wardrobe[cluster], or leave "
+                            "--scheduler away to work on the cores of this machine.") from error
 
     cluster = LocalCluster(n_workers=os.cpu_count(), threads_per_worker=1,
                            dashboard_address=None) if address == "local" else None
@@ -163,8 +169,23 @@ def _pool(workers: int) -> ProcessPoolExecutor:
     return ProcessPoolExecutor(workers, mp_context=get_context("spawn"), initializer=_alone)
 
 
+def _stop(pool: ProcessPoolExecutor) -> None:
+    """Let nothing go on in a pool: what its workers were at is written whole or not at all."""
+    workers = list((pool._processes or {}).values())
+    pool.shutdown(wait=False, cancel_futures=True)
+    for worker in workers:
+        worker.terminate()
+
+
 def _alone() -> None:
-    """A worker keeps to its core."""
+    """A worker keeps to its core, and ends with the process that it works for."""
+    parent = parent_process()
+    if parent is not None:
+        def watch() -> None:
+            parent.join()
+            os._exit(1)
+
+        threading.Thread(target=watch, daemon=True).start()
     import cv2
 
     cv2.setNumThreads(1)

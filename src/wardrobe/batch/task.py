@@ -2,11 +2,13 @@
 
 import json
 import time
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import reduce
 from io import BytesIO
 from pathlib import Path
 from typing import Any, Literal
+from uuid import uuid4
 
 import fsspec
 import numpy as np
@@ -129,7 +131,14 @@ def done_before(task: Task) -> Outcome | None:
     except (ValueError, TypeError, KeyError):  # half written by a disk that was full
         return None
     system, root = fsspec.core.url_to_fs(task.folder)
+    if task.stage == "deliver" and _read(task.folder, _owner(task)) != task.key.encode():
+        return None  # the files are of another state of the picture now
     return outcome if all(system.exists(f"{root}/{f}") for f in outcome.files) else None
+
+
+def _owner(task: Task) -> str:
+    """Where it is told which task the files of a picture's name are of."""
+    return f"{_STATE}/{task.name}.owner"
 
 
 def do(task: Task, artefacts: str | None = None) -> Outcome:
@@ -253,6 +262,7 @@ def _deliver(desk: _Desk) -> tuple[tuple[str, ...], float | None]:
     out = BytesIO()
     write_openraster(out, stack, flat, recipe.delivery.dpi)
     files = (f"{task.name}.ora", f"{task.name}.png")
+    write(task.folder, _owner(task), task.key.encode())
     write(task.folder, files[0], out.getvalue())
     write(task.folder, files[1], encode_flat(flat, "png", recipe.delivery.dpi))
     return files, None
@@ -274,10 +284,15 @@ def write(folder: str, name: str, data: bytes) -> None:
     system, root = fsspec.core.url_to_fs(folder)
     path = f"{root}/{name}"
     system.makedirs(path.rsplit("/", 1)[0], exist_ok=True)
-    half = f"{path}.{time.monotonic_ns():x}.half"
-    with system.open(half, "wb") as file:
-        file.write(data)
-    system.mv(half, path)
+    half = f"{path}.{uuid4().hex}.half"
+    try:
+        with system.open(half, "wb") as file:
+            file.write(data)
+        system.mv(half, path)
+    except BaseException:
+        with suppress(OSError):
+            system.rm(half)
+        raise
 
 
 def _read(folder: str, name: str) -> bytes | None:

@@ -1,16 +1,17 @@
 """A batch from a shell."""
 
 import hashlib
-import os
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
-from wardrobe.batch.plan import MOST_SOURCES, Picture, drawings_in, named, stages_of, tasks_of
+from wardrobe.batch.plan import Picture, drawings_in, named, stages_of, tasks_of
 from wardrobe.batch.run import Progress, run_here, run_on, workers_for
+from wardrobe.batch.task import write
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.exchange.archive import read_archive
-from wardrobe.server.batches import bring_back, pictures_of
+from wardrobe.recipe.series.carry import MOST_SOURCES
+from wardrobe.server.batches import Planned, bring_back, pictures_of
 from wardrobe.server.settings import Settings
 from wardrobe.server.studio import Studio
 
@@ -34,6 +35,7 @@ def run_batch(settings: Settings, what: str, do: str, out: str, like: Sequence[P
     if "://" not in out:
         Path(folder).mkdir(parents=True, exist_ok=True)
     studio: Studio | None = None
+    planned: list[Planned] = []
     if "://" in what or Path(what).is_dir():
         pictures = _folder(what, like, folder, long_edge)
     else:
@@ -42,7 +44,8 @@ def run_batch(settings: Settings, what: str, do: str, out: str, like: Sequence[P
                                 f"{settings.data_dir}; give --data-dir.")
         studio = Studio(settings)
         series = _series(studio, what)
-        pictures = [p for _, p in pictures_of(studio, series, ())]
+        planned = pictures_of(studio, series, ())
+        pictures = [p.picture for p in planned]
     try:
         plans = [tasks_of(p, stages, folder) for p in pictures]
         most = workers or workers_for(8_700_000, settings.memory_bytes)
@@ -50,7 +53,7 @@ def run_batch(settings: Settings, what: str, do: str, out: str, like: Sequence[P
         progress = _told(run_on(scheduler, plans) if scheduler
                          else run_here(plans, most, artefacts))
         if studio is not None and "flats" in stages:
-            bring_back(studio, _series(studio, what), folder, ())
+            bring_back(studio, planned, folder)
     finally:
         if studio is not None:
             studio.close()
@@ -96,12 +99,8 @@ def _folder(folder: str, like: Sequence[Path], out: str, long_edge: int) -> list
         sources.append(archived.recipe.model_dump_json())
         for data in archived.assets.values():
             name = hashlib.sha256(data).hexdigest()
-            place = Path(out if "://" not in out else ".") / ".batch" / "assets" / name
-            place.parent.mkdir(parents=True, exist_ok=True)
-            half = place.with_suffix(f".{os.getpid()}")
-            half.write_bytes(data)
-            half.replace(place)
-            assets[name] = str(place.resolve())
+            write(out, f".batch/assets/{name}", data)
+            assets[name] = f"{out}/.batch/assets/{name}"
     wanted = {n for s in sources for n in ASSET.findall(s)}
     return [Picture(name, drawing=address, sources=tuple(sources),
                     assets=tuple(sorted((n, p) for n, p in assets.items() if n in wanted)),

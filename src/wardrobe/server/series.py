@@ -3,16 +3,31 @@
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from wardrobe.core.areas.claim import touched
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import ChangePart, Edit, MoveLight, Several, SingleEdit, apply
-from wardrobe.recipe.events import CarriedParts, DoubtfulArea, Happened, Plan, last_carried
+from wardrobe.recipe.events import (
+    CarriedParts,
+    DoubtfulArea,
+    Happened,
+    Plan,
+    claims_digest,
+    last_carried,
+)
 from wardrobe.recipe.reports.first_edits import first_edits
-from wardrobe.recipe.series.carry import CarriedOver, carry_over, path_of
+from wardrobe.recipe.series.carry import MOST_SOURCES, CarriedOver, carry_over, path_of
 from wardrobe.recipe.series.drift import Drifted, drift, measure
-from wardrobe.recipe.series.shared import Shared, What, follow, follow_change, of_its_own
+from wardrobe.recipe.series.shared import (
+    FOLLOWED,
+    Shared,
+    What,
+    follow,
+    follow_change,
+    of_its_own,
+)
 from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.db.series import Member, StoredSeries
 from wardrobe.server.jobs import Job
@@ -20,6 +35,7 @@ from wardrobe.server.problems import NotFoundError, StaleEditError, problem_of
 from wardrobe.server.schemas.series import PartChange, SeriesEdit, SeriesMember
 from wardrobe.server.studio import Studio
 
+T = TypeVar("T")
 _BYTES_PER_PIXEL = 45
 _ROOM_TO_CARRY = 60  # bytes a pixel
 _LISTED = 12  # problems that are told in full
@@ -81,6 +97,37 @@ def change_piece(studio: Studio, piece_id: int, make: Callable[[Recipe], Edit | 
     return False
 
 
+def each(job: Job, items: Sequence[T], title: Callable[[T], str],
+         work: Callable[[T], object]) -> None:
+    """Work on one picture after the other; one that cannot be worked on keeps no other from it,
+    and is told in the end.
+
+    Raises
+    ------
+    SomeFailedError
+        If all of them failed.
+    """
+    failed = []
+    for k, item in enumerate(items):
+        job.report(k / len(items), f"{title(item)}, {k + 1} of {len(items)}")
+        try:
+            work(item)
+        except WardrobeError as error:
+            failed.append(f"{title(item)}: {error.message}")
+    tell_failed(job, failed, len(failed) < len(items))
+
+
+def tell_failed(job: Job, failed: Sequence[str], some_done: bool) -> None:
+    """Tell what failed beside what is done; raise it if nothing is."""
+    if not failed:
+        return
+    more = f" And {len(failed) - _LISTED} more." if len(failed) > _LISTED else ""
+    problem = SomeFailedError(f"{' '.join(failed[:_LISTED])}{more}")
+    if not some_done:
+        raise problem
+    job.problem = problem_of(problem)
+
+
 def chosen(series: StoredSeries, pieces: Iterable[int]) -> list[Member]:
     """The named pieces of a series, or all."""
     wanted = set(pieces)
@@ -93,21 +140,14 @@ def bring_drawings(studio: Studio, job: Job, series_id: int,
                    files: Sequence[tuple[Path, str]], scene: str, long_edge: int) -> None:
     """Drawings become pieces at the end of a series, in their order, with what is shared; parts
     are carried over where there is a coloured picture."""
-    failed: list[str] = []
-    for k, (file, title) in enumerate(files):
-        try:
-            job.report(k / len(files), f"{title}, {k + 1} of {len(files)}")
-            job.piece = _bring(studio, job, series_id, file, title, scene, long_edge)
-        except WardrobeError as error:  # the others come in all the same
-            failed.append(f"{title}: {error.message}")
-        finally:
+    def bring(told: tuple[Path, str]) -> None:
+        job.piece = _bring(studio, job, series_id, *told, scene, long_edge)
+
+    try:
+        each(job, files, lambda told: told[1], bring)
+    finally:
+        for file, _ in files:
             file.unlink(missing_ok=True)
-    if failed:
-        problem = SomeFailedError(" ".join(failed[:_LISTED]) + (
-            f" And {len(failed) - _LISTED} more." if len(failed) > _LISTED else ""))
-        if len(failed) == len(files):
-            raise problem
-        job.problem = problem_of(problem)
 
 
 def _bring(studio: Studio, job: Job, series_id: int, file: Path, title: str, scene: str,
@@ -149,7 +189,7 @@ def sources_of(studio: Studio, series: StoredSeries, piece_id: int) -> list[int]
 
 def carry_into(studio: Studio, series: StoredSeries, piece_id: int) -> CarriedOver | None:
     """Carry parts over to a piece from the nearest coloured ones, if there are any."""
-    sources = sources_of(studio, series, piece_id)[:3]
+    sources = sources_of(studio, series, piece_id)[:MOST_SOURCES]
     if not sources:
         return None
     recipes = [studio.pieces.recipe(i) for i in sources]
@@ -166,44 +206,53 @@ def carry_into(studio: Studio, series: StoredSeries, piece_id: int) -> CarriedOv
     character = studio.characters.of_piece(sources[0])
     if character and studio.characters.of_piece(piece_id) is None:
         studio.characters.give(piece_id, character.id)
-    recipe = studio.pieces.recipe(piece_id)
-    studio.note(piece_id, CarriedParts(
-        pieces=tuple(sources), sure=found[-1].sure, claims=len(recipe.claims),
-        doubts=tuple(DoubtfulArea(place=d.place, part=d.part, second=d.second, chance=d.chance,
-                                  pixels=d.pixels) for d in found[-1].doubts)))
+    note_carried(studio, piece_id, sources, found[-1].sure,
+                 [DoubtfulArea.model_validate(vars(d)) for d in found[-1].doubts])
     return found[-1]
+
+
+def note_carried(studio: Studio, piece_id: int, sources: Sequence[int], sure: float,
+                 doubts: Sequence[DoubtfulArea]) -> None:
+    """Keep on record from where a piece has its parts, and what of them is doubtful."""
+    claims = studio.pieces.recipe(piece_id).claims
+    studio.note(piece_id, CarriedParts(pieces=tuple(sources), sure=sure, doubts=tuple(doubts),
+                                       claims=len(claims), made=claims_digest(claims)))
 
 
 def carry_series(studio: Studio, job: Job, series_id: int, pieces: Sequence[int]) -> None:
     """Carry parts over to pieces whose parts are not kept yet."""
     series = studio.series.get(series_id)
     todo = [m for m in chosen(series, pieces) if studio.overview.of(m).carried]
-    for k, member in enumerate(todo):
-        job.report(k / len(todo), f"{member.title}, {k + 1} of {len(todo)}")
-        recipe = studio.pieces.recipe(member.id)
-        with studio.memory.reserved(_ROOM_TO_CARRY * recipe.size[0] * recipe.size[1], job.check):
+
+    def carry(member: Member) -> None:
+        width, height = studio.pieces.recipe(member.id).size
+        with studio.memory.reserved(_ROOM_TO_CARRY * width * height, job.check):
             carry_into(studio, series, member.id)
+
+    each(job, todo, _title, carry)
+
+
+def _title(member: Member) -> str:
+    return member.title
 
 
 def share(studio: Studio, job: Job, series_id: int, after: Shared) -> None:
     """Share other things from now on; pieces follow but for what they have of their own."""
     series = studio.series.get(series_id)
+    before = series.shared
     studio.series.change(series_id, shared=after)
-    for k, member in enumerate(series.members):
-        job.report(k / len(series.members), f"{member.title}, {k + 1} of {len(series.members)}")
-        change_piece(studio, member.id, partial(
-            follow_change, before=(series.shared, member.scene), after=(after, member.scene)))
+    concerned = [m for m in series.members if any(
+        before.said(what, m.scene) != after.said(what, m.scene) for what in FOLLOWED)]
+    each(job, concerned, _title, lambda m: change_piece(studio, m.id, partial(
+        follow_change, before=(before, m.scene), after=(after, m.scene))))
 
 
 def follow_again(studio: Studio, job: Job, series_id: int, pieces: Sequence[int],
                  what: Sequence[What]) -> None:
     """Pieces give up what they have of their own."""
     series = studio.series.get(series_id)
-    some = chosen(series, pieces)
-    for k, member in enumerate(some):
-        job.report(k / len(some), f"{member.title}, {k + 1} of {len(some)}")
-        change_piece(studio, member.id, partial(
-            follow, shared=series.shared, scene=member.scene, whats=what))
+    each(job, chosen(series, pieces), _title, lambda m: change_piece(studio, m.id, partial(
+        follow, shared=series.shared, scene=m.scene, whats=what)))
 
 
 def put_in_scene(studio: Studio, series: StoredSeries, member: Member, scene: str) -> None:
@@ -236,9 +285,8 @@ def change_series(studio: Studio, job: Job, series_id: int, wanted: SeriesEdit) 
     series = studio.series.get(series_id)
     some = [m for m in chosen(series, wanted.pieces)
             if wanted.scene is None or m.scene == wanted.scene]
-    for k, member in enumerate(some):
-        job.report(k / max(1, len(some)), f"{member.title}, {k + 1} of {len(some)}")
-        change_piece(studio, member.id, lambda recipe: edit_for(recipe, wanted))
+    each(job, some, _title,
+         lambda m: change_piece(studio, m.id, lambda recipe: edit_for(recipe, wanted)))
 
 
 def drift_of(studio: Studio, series: StoredSeries) -> list[Drifted]:

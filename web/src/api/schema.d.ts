@@ -3007,6 +3007,8 @@ export interface components {
          *         Share of the figure whose part was sure.
          *     claims : int
          *         How many claims the piece had afterwards: what was claimed since is an answer.
+         *     made : str
+         *         Digest of these claims: if the piece begins with others, this was undone.
          */
         CarriedParts: {
             /**
@@ -3024,6 +3026,11 @@ export interface components {
              * @enum {string}
              */
             kind: "carried";
+            /**
+             * Made
+             * @default
+             */
+            made: string;
             /** Pieces */
             pieces: number[];
             /**

@@ -3,7 +3,7 @@ any picture."""
 
 from wardrobe.recipe.events.answers import Answer, Withdrawal, as_events, parted, standing
 from wardrobe.recipe.events.beside import Reference, assets_of, references
-from wardrobe.recipe.events.carried import CarriedParts, DoubtfulArea, last_carried
+from wardrobe.recipe.events.carried import CarriedParts, DoubtfulArea, claims_digest, last_carried
 from wardrobe.recipe.events.kinds import EVENT, Event, Happened, checked, noted
 from wardrobe.recipe.events.left import Dismissal, dismissed
 from wardrobe.recipe.events.limits import MOST_EVENTS, EventRefusedError
@@ -57,6 +57,7 @@ __all__ = [
     "assets_of",
     "changed_since",
     "checked",
+    "claims_digest",
     "deliveries",
     "dismissed",
     "filing_of",

@@ -1,11 +1,12 @@
 """Parts that were carried over from other pictures of a series, and what of them is doubtful."""
 
-from collections.abc import Iterable
+import hashlib
+from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field
 
-from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.model import Claim, Recipe
 from wardrobe.recipe.document.types import Frozen, PartId, Point, Share
 
 if TYPE_CHECKING:
@@ -38,6 +39,8 @@ class CarriedParts(Frozen):
         Share of the figure whose part was sure.
     claims : int
         How many claims the piece had afterwards: what was claimed since is an answer.
+    made : str
+        Digest of these claims: if the piece begins with others, this was undone.
     """
 
     kind: Literal["carried"] = "carried"
@@ -45,6 +48,13 @@ class CarriedParts(Frozen):
     doubts: Annotated[tuple[DoubtfulArea, ...], Field(max_length=MOST_DOUBTS)] = ()
     sure: Share = 1.0
     claims: Annotated[int, Field(ge=0)] = 0
+    made: Annotated[str, Field(max_length=64)] = ""
+
+
+def claims_digest(claims: Sequence[Claim]) -> str:
+    """By what claims are known again."""
+    told = "\n".join(claim.model_dump_json() for claim in claims)
+    return hashlib.sha256(told.encode()).hexdigest()
 
 
 def last_carried(events: Iterable["Happened"], recipe: Recipe) -> CarriedParts | None:
@@ -52,4 +62,6 @@ def last_carried(events: Iterable["Happened"], recipe: Recipe) -> CarriedParts |
     if not recipe.proposed:
         return None
     found = [h.event for h in events if isinstance(h.event, CarriedParts)]
-    return found[-1] if found and found[-1].claims <= len(recipe.claims) else None
+    if not found or claims_digest(recipe.claims[:found[-1].claims]) != found[-1].made:
+        return None
+    return found[-1]

@@ -144,11 +144,15 @@ class SeriesRepository:
         """Put pieces into a series, in this order; those that are not named leave it."""
         with self._sessions.begin() as session:
             _row(session, series_id).changed = now()
-            session.execute(update(PieceRow).where(PieceRow.series_id == series_id)
+            wanted = dict.fromkeys(order)
+            session.execute(update(PieceRow).where(PieceRow.series_id == series_id,
+                                                   PieceRow.id.not_in(wanted))
                             .values(series_id=None, page_id=None))
-            for place, piece in enumerate(dict.fromkeys(order)):
+            for place, piece in enumerate(wanted):
                 row = _piece(session, piece)
-                row.series_id, row.place = series_id, place
+                if row.series_id != series_id:  # it is of no page of this series
+                    row.series_id, row.page_id = series_id, None
+                row.place = place
 
     def arrange_same(self, series_id: int, order: Sequence[int]) -> None:
         """Another order of the same pieces."""
