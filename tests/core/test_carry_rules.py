@@ -82,7 +82,7 @@ def test_a_side_says_what_can_be_counted() -> None:
     figure = ~SIDE.ground
     assert SIDE.share[figure].sum() == pytest.approx(1)
     assert np.allclose(SIDE.touch.sum(axis=1)[SIDE.touch.any(axis=1)], 1)
-    assert (SIDE.touch > 0).all() == (SIDE.touch.T > 0).all()
+    assert ((SIDE.touch > 0) == (SIDE.touch.T > 0)).all()
     area = np.count_nonzero(figure[SIDE.rows])
     assert area == pytest.approx((FIT * FRAME)**2, rel=0.06)
     inside = distance_transform_edt(figure[SIDE.rows]) - distance_transform_edt(~figure[SIDE.rows])

@@ -298,5 +298,5 @@ def test_what_does_not_fit_is_refused_in_words(client: TestClient) -> None:
     cv2.circle(ink, (150, 200), 2, 255, -1)
     failed = finished(client, client.post(f"{url}/pages", data={"title": "Blank"}, files={
         "file": ("a.png", png(transparent(ink)))}).json())
-    assert failed["state"] in ("done", "failed")
+    assert failed["state"] == "failed" and failed["problem"]["detail"], failed
     assert said(client.get("/api/pages/77"), 404) and said(client.delete("/api/pages/77"), 404)

@@ -34,6 +34,19 @@ def sessions(tmp_path: Path) -> Iterator[sessionmaker[Session]]:
     engine.dispose()
 
 
+def test_panels_stay_of_their_page_in_any_order(sessions: sessionmaker[Session]) -> None:
+    pieces, series = PieceRepository(sessions), SeriesRepository(sessions)
+    ids = [pieces.create(f"Panel {k}", 10, RECIPE) for k in range(3)]
+    ours, other = series.create("Ours"), series.create("Other")
+    sheet = PageSheet(asset="a" * 64, original="b" * 64, width=100, height=140)
+    page_id = series.add_page(ours, "Page 1", sheet)
+    series.append(ours, ids, page=page_id)
+    series.arrange(ours, ids[::-1])
+    assert [m.page for m in series.get(ours).members] == [page_id] * 3
+    series.arrange(other, ids[:1])
+    assert [m.page for m in series.get(other).members] == [None]
+
+
 @pytest.mark.parametrize("seed", range(4))
 def test_order_and_neighbours_are_those_of_a_list(sessions: sessionmaker[Session],
                                                   seed: int) -> None:

@@ -143,8 +143,9 @@ def carry_over(deriver: Deriver, coloured: Sequence[Recipe], recipe: Recipe) -> 
     areas, ground = deriver.areas(recipe), deriver.assignment(recipe).ground
     edits: list[SingleEdit] = [_replaced(recipe, parts, own, part, chance, areas.seeds, ground)]
     first = sources[0]
-    if first.ink != recipe.ink:
-        edits.append(SetInk(ink=first.ink))
+    ink = first.ink.without({p.id for p in parts})  # scenery may not have come along
+    if ink != recipe.ink:
+        edits.append(SetInk(ink=ink))
     edits += [NameBoundary(boundary=b) for b in first.boundaries
               if b not in recipe.boundaries]
     strokes, left = _travelled(deriver, first, recipe, found[0], part == 0) \
