@@ -2,6 +2,9 @@
 
 import cv2
 import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from tests.drawings import on_white
@@ -10,19 +13,25 @@ from wardrobe.core.stack.flatten import on_white as laid_on_white
 from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
-from wardrobe.recipe.edits import SetBackground, apply
+from wardrobe.recipe.edits import SetBackground, TurnPicture, apply
 from wardrobe.recipe.series.page import PagePanel, PageSheet
 from wardrobe.recipe.series.panels import (
     BALLOONS,
     begin_panel,
+    box_anew,
+    cut_anew,
+    panel_drawing,
+)
+from wardrobe.recipe.series.sheets import (
+    TurnedPanelError,
+    as_points,
     find_sheet,
+    in_reading_order,
     lettered,
     page_ink,
-    page_picture,
-    panel_drawing,
     place_of,
-    put_together,
 )
+from wardrobe.recipe.series.together import page_picture, put_together
 from wardrobe.recipe.stages import Deriver
 
 Byte = NDArray[np.uint8]
@@ -69,9 +78,11 @@ class Sheet:
         details = None if cut.letters is None else PlacedPicture(
             asset=self.keep(cut.letters, f"a{k}" * 32), width=w, height=h)
         recipe = Recipe(source=Source(asset=asset, width=w, height=h))
-        balloons = [np.array(b) for b in self.sheet.balloons]
-        for edit in begin_panel(self.deriver, recipe, place, balloons, details):
+        for edit in begin_panel(self.deriver, recipe, place, self.sheet.balloons, details):
             recipe = apply(recipe, edit)
+        self.sheet = self.sheet.model_copy(update={"panels": tuple(
+            p.model_copy(update={"piece": j + 1, "origin": place.box[:2]}) if j == k else p
+            for j, p in enumerate(self.sheet.panels))})
         return recipe
 
 
@@ -132,3 +143,90 @@ def test_a_smaller_panel_lies_over_a_larger_one() -> None:
     mask = place_of(sheet, 0).mask()
     assert not mask[300, 300] and mask[100, 100] and not place_of(sheet, 0).square
     assert place_of(sheet, 1).square and place_of(sheet, 1).box == (200, 200, 180, 180)
+
+
+def corrected(sheet: PageSheet, number: int) -> Recipe:
+    """The recipe of a panel after its page was corrected."""
+    recipe = SHEET.recipes[number]
+    before = place_of(SHEET.sheet, number, recipe)
+    letters = lettered(SHEET.ink, sheet)
+    box = box_anew(sheet, number, recipe)
+    cut = panel_drawing(SHEET.rgba, letters, place_of(sheet, number).seen_from(box))
+    name = f"{len(SHEET.pictures):064x}"
+    details = None if cut.letters is None else PlacedPicture(
+        asset=SHEET.keep(cut.letters, f"b{name[1:]}"), width=box[2], height=box[3])
+    return apply(recipe, cut_anew(SHEET.deriver, recipe, before, sheet, number,
+                                  SHEET.keep(cut.drawing, name), details, SHEET.sheet.balloons))
+
+
+def with_outline(number: int, outline: NDArray[np.float64]) -> PageSheet:
+    return SHEET.sheet.model_copy(update={"panels": tuple(
+        p.model_copy(update={"outline": as_points(outline)}) if k == number else p
+        for k, p in enumerate(SHEET.sheet.panels))})
+
+
+@settings(max_examples=12, deadline=None)
+@given(st.lists(st.floats(-38, 60), min_size=8, max_size=8), st.integers(0, 1))
+def test_a_corrected_frame_leaves_colours_where_they_are_on_the_page(
+        moves: list[float], number: int) -> None:
+    outline = np.array(SHEET.sheet.panels[number].outline)
+    inwards = np.sign(outline.mean(axis=0) - outline)
+    sheet = with_outline(number, np.clip(outline + inwards * np.reshape(moves, (-1, 2)), 1,
+                                         [WIDTH - 1, HEIGHT - 1]))
+    recipe = corrected(sheet, number)
+    # The figure keeps its parts, whichever way corners went.
+    old = SHEET.deriver.assignment(SHEET.recipes[number]).part_of_area[
+        SHEET.deriver.areas(SHEET.recipes[number]).labels]
+    new = SHEET.deriver.assignment(recipe).part_of_area[SHEET.deriver.areas(recipe).labels]
+    x, y = place_of(SHEET.sheet, number, SHEET.recipes[number]).box[:2]
+    u, v, w, h = place_of(sheet, number, recipe).box
+    assert recipe.size == (w, h) and u <= x and v <= y
+    there = new[y - v:y - v + old.shape[0], x - u:x - u + old.shape[1]]
+    figure = old > 0
+    assert ((there == old)[figure]).mean() > 0.99
+    # And the page shows it at the same place.
+    some = [None, None]
+    before = page_picture(SHEET.deriver, SHEET.sheet, [*some[:number], SHEET.recipes[number],
+                                                       *some[number + 1:]], SHEET.ink,
+                          SHEET.letters).astype(int)
+    after = page_picture(SHEET.deriver, sheet, [*some[:number], recipe, *some[number + 1:]],
+                         SHEET.ink, SHEET.letters).astype(int)
+    spot = np.zeros(SHEET.ink.shape, bool)
+    spot[y:y + old.shape[0], x:x + old.shape[1]] = cv2.erode(figure.astype(np.uint8),
+                                                             np.ones((9, 9))) > 0
+    # Shade may move by a little: form is worked out anew on another sheet.
+    assert (np.abs(before - after).max(axis=2)[spot] <= 8).mean() > 0.9
+    outer = place_of(sheet, number, recipe).mask()
+    assert (new[~cv2.dilate(outer.astype(np.uint8), np.ones((9, 9))).astype(bool)] == 0).all()
+
+
+def test_balloons_that_are_drawn_or_taken_away_reach_the_pieces() -> None:
+    def owner(recipe: Recipe, x: int, y: int) -> str:
+        row = SHEET.deriver.assignment(recipe).painted[SHEET.deriver.areas(recipe).labels[y, x]]
+        return recipe.parts[row - 1].name if row else ""
+
+    x, y = place_of(SHEET.sheet, 0).box[:2]
+    assert owner(SHEET.recipes[0], 240 - x, 150 - y) == BALLOONS
+    bare = corrected(SHEET.sheet.model_copy(update={"balloons": (), "letters": False}), 0)
+    assert owner(bare, 240 - x, 150 - y) != BALLOONS and bare.details is None
+    head = tuple((float(520 + 48 * np.cos(t)), float(270 + 48 * np.sin(t)))
+                 for t in np.linspace(0, 2 * np.pi, 40, endpoint=False))
+    more = corrected(SHEET.sheet.model_copy(
+        update={"balloons": (*SHEET.sheet.balloons, head)}), 0)
+    assert owner(more, 520 - x, 270 - y) == BALLOONS == owner(more, 240 - x, 150 - y)
+    assert [p.name for p in more.parts].count(BALLOONS) == 1
+
+
+def test_a_turned_panel_is_told_and_rows_are_read_either_way() -> None:
+    turned = [apply(SHEET.recipes[0], TurnPicture()), None]
+    with pytest.raises(TurnedPanelError, match="Panel 1 is turned"):
+        page_picture(SHEET.deriver, SHEET.sheet, turned, SHEET.ink, SHEET.letters)
+    boxes = [((0.0, 0.0), (90.0, 90.0)), ((110.0, 0.0), (200.0, 90.0)),
+             ((0.0, 110.0), (200.0, 200.0)), ((150.0, 150.0), (190.0, 190.0))]
+    sheet = PageSheet(asset="0" * 64, width=200, height=200, panels=tuple(PagePanel(
+        outline=((a, b), (c, b), (c, d), (a, d)), piece=k + 1) for k, ((a, b), (c, d)) in
+        enumerate(boxes)))
+    # Common practice, no published source: rows from the top, an inset after what holds it.
+    for reading, order in (("left to right", [1, 2, 3, 4]), ("right to left", [2, 1, 3, 4])):
+        read = in_reading_order(sheet.model_copy(update={"reading": reading}))
+        assert [p.piece for p in read.panels] == order

@@ -15,6 +15,7 @@ from tests.drawings import figure_ink, on_white, png, transparent
 from tests.recipe.test_panels import page
 from tests.server.steps import edit, finished, new_piece, said
 from wardrobe.core.formats.openraster_read import read_openraster
+from wardrobe.server import series as work
 from wardrobe.server.settings import Settings
 
 
@@ -135,6 +136,30 @@ def test_what_is_shared_is_followed_and_what_is_own_is_marked(client: TestClient
         "piece": ids[1], "what": ["light"]}))
 
 
+def test_sharing_that_is_stopped_leaves_all_as_it_was(client: TestClient,
+                                                      monkeypatch: pytest.MonkeyPatch) -> None:
+    told = series_of(client)
+    url, ids = f"/api/series/{told['id']}", [m["id"] for m in told["members"]]
+    job(client, client.post(f"{url}/share-from", json={"piece": ids[0], "what": ["fill"]}))
+    before = get(client, f"/series/{told['id']}")
+    real, stops = work.change_piece, [ids[2]]
+
+    def stopped(studio: Any, piece: int, make: Any) -> bool:
+        if piece in stops:
+            stops.remove(piece)
+            raise work.CancelledError
+        return real(studio, piece, make)
+
+    monkeypatch.setattr(work, "change_piece", stopped)
+    wanted = {**before["shared"], "fill": "to the line"}
+    for state, fill in (("cancelled", before["shared"]["fill"]), ("done", "to the line")):
+        ended = finished(client, client.put(f"{url}/shared", json={"shared": wanted}).json())
+        now = get(client, f"/series/{told['id']}")
+        fills = {get(client, f"/pieces/{i}")["recipe"]["fill"] for i in ids}
+        assert (ended["state"], now["shared"]["fill"], fills) == (state, fill, {fill})
+        assert all(m["own"] == [] for m in now["members"])
+
+
 def test_a_change_is_seen_before_it_is_made_and_drift_is_listed(client: TestClient) -> None:
     series = series_of(client)
     url, ids = f"/api/series/{series['id']}", [m["id"] for m in series["members"]]
@@ -240,6 +265,42 @@ def test_panels_are_corrected_by_hand(client: TestClient) -> None:
     job(client, client.post(f"{url}/panels"))
     assert all(p["piece"] for p in get(client, f"/pages/{card['id']}")["sheet"]["panels"])
     assert len(get(client, f"/series/{series['id']}")["members"]) == 3
+    # An inset that moves is cut out of what it lies over; one that no piece can follow is refused.
+    sheet = get(client, f"/pages/{card['id']}")
+    lower = next(p["piece"] for p in sheet["sheet"]["panels"]
+                 if p["outline"] == panels[1]["outline"])
+    before = get(client, f"/pieces/{lower}")
+    moved = [{**p, "outline": [[x + 60, y] for x, y in p["outline"]]}
+             if p["outline"] == extra["outline"] else p for p in sheet["sheet"]["panels"]]
+    put = client.put(f"{url}/sheet", json={"seen": sheet["revision"], "sheet": {
+        **sheet["sheet"], "panels": moved}})
+    after = get(client, f"/pieces/{lower}")
+    assert after["recipe"]["source"]["number"] == before["recipe"]["source"]["number"] + 1
+    assert len(after["recipe"]["closings"]) == len(before["recipe"]["closings"])
+    assert after["recipe"]["closings"] != before["recipe"]["closings"]
+    edit(client, after, kind="turn_picture", clockwise=True)
+    refused = client.put(f"{url}/sheet", json={"seen": put.json()["revision"],
+                                               "sheet": sheet["sheet"]})
+    assert "is turned" in said(refused)
+    assert get(client, f"/pages/{card['id']}")["sheet"] == put.json()["sheet"]
+    # Read the other way, panels and their pieces stand in another order; two at once begin none
+    # twice.
+    sheet = put.json()
+    wide = [[60, 120, 350, 400], [450, 120, 740, 400]]
+    two = [{"outline": [[a, b], [c, b], [c, d], [a, d]], "piece": None} for a, b, c, d in wide]
+    put = client.put(f"{url}/sheet", json={"seen": sheet["revision"], "sheet": {
+        **sheet["sheet"], "panels": two}}).json()
+    jobs = [client.post(f"{url}/panels").json() for _ in range(2)]
+    assert all(finished(client, j)["state"] == "done" for j in jobs)
+    sheet = get(client, f"/pages/{card['id']}")
+    begun = [p["piece"] for p in sheet["sheet"]["panels"]]
+    assert None not in begun and len(get(client, f"/series/{series['id']}")["members"]) == 5
+    client.put(f"{url}/sheet", json={"seen": sheet["revision"], "sheet": {
+        **sheet["sheet"], "reading": "right to left"}})
+    read = get(client, f"/pages/{card['id']}")["sheet"]["panels"]
+    assert [p["piece"] for p in read] == begun[::-1]
+    members = [m["id"] for m in get(client, f"/series/{series['id']}")["members"]]
+    assert [m for m in members if m in begun] == begun[::-1]
     # A piece that is of another page cannot be slipped in.
     sheet = get(client, f"/pages/{card['id']}")
     outsider = new_piece(client)["id"]

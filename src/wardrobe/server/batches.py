@@ -83,7 +83,13 @@ def bring_back(studio: Studio, planned: Iterable[Planned], folder: str) -> int:
 
 
 def batch_series(studio: Studio, job: Job, series_id: int, wanted: BatchRequest) -> None:
-    """Run a batch; the job ends with an archive of what was delivered, if anything was."""
+    """Run a batch; the job ends with an archive of what was delivered, if anything was. Another
+    one of the same series waits for it."""
+    with studio.one_at_a_time(f"batch {series_id}", job.check):
+        _batch(studio, job, series_id, wanted)
+
+
+def _batch(studio: Studio, job: Job, series_id: int, wanted: BatchRequest) -> None:
     series = studio.series.get(series_id)
     stages = stages_of(wanted.stages)
     folder = studio.settings.data_dir / "batches" / f"series-{series_id}"

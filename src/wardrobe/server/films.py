@@ -13,6 +13,7 @@ from wardrobe.server.schemas.series import SeriesFile
 from wardrobe.server.series import chosen
 from wardrobe.server.studio import Studio, file_name
 
+_BYTES_PER_PIXEL = 45  # of the largest picture, while it is drawn
 _FILM_EDGE = 1080  # px of a film whose size is not said
 
 
@@ -32,7 +33,9 @@ def write_series(studio: Studio, job: Job, series_id: int, wanted: SeriesFile) -
     suffix = "zip" if sequence else wanted.format
     path = studio.scratch.folder / f"{job.id}.{suffix}"
     drawn = frames(studio.deriver, pictures, edge, report)
-    with replacing(path) as temporary:
+    largest = max(w * h for w, h in (studio.overview.of(m).size for m in members))
+    with studio.memory.reserved(_BYTES_PER_PIXEL * largest, job.check), \
+            replacing(path) as temporary:
         if wanted.format == "png frames":
             with zipfile.ZipFile(temporary, "w") as archive:
                 number = 1

@@ -30,14 +30,14 @@ class BusyError(WardrobeError):
     title = "The server is busy"
 
 
-def patient(seconds: float) -> Callable[[], None]:
+def patient(seconds: float, why: str = "Other large work takes all memory at the moment.",
+            ) -> Callable[[], None]:
     """A check for work that somebody waits for: raises BusyError when the time is up."""
     until = time.monotonic() + seconds
 
     def check() -> None:
         if time.monotonic() > until:
-            raise BusyError("Other large work takes all memory at the moment. Nothing was "
-                            "changed; try again when it is done.")
+            raise BusyError(f"{why} Nothing was changed; try again when it is done.")
     return check
 
 

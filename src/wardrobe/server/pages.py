@@ -2,6 +2,8 @@
 
 import io
 import zipfile
+from collections.abc import Callable
+from functools import lru_cache, partial
 from pathlib import Path
 
 import numpy as np
@@ -9,42 +11,37 @@ import numpy as np
 from wardrobe.core.formats.flat import encode_flat, resized
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.png import encode_png
-from wardrobe.recipe.document.drawing import Laid, Source
+from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.edits import (
-    Edit,
-    PutDrawing,
-    SetDetails,
-    Several,
-    SingleEdit,
-    apply,
-)
+from wardrobe.recipe.edits import Edit, Several, apply
 from wardrobe.recipe.exchange.files import replacing
-from wardrobe.recipe.series.page import PagePanel, PageSheet
-from wardrobe.recipe.series.panels import (
+from wardrobe.recipe.series.page import Outline, PagePanel, PageSheet
+from wardrobe.recipe.series.panels import begin_panel, box_anew, cut_anew, panel_drawing
+from wardrobe.recipe.series.shared import follow
+from wardrobe.recipe.series.sheets import (
+    Box,
     Place,
-    begin_panel,
     find_sheet,
+    in_reading_order,
     lettered,
     page_ink,
-    page_picture,
-    panel_drawing,
     place_of,
-    put_together,
 )
-from wardrobe.recipe.series.shared import follow
+from wardrobe.recipe.series.together import page_picture, put_together
 from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.db.series import StoredPage
 from wardrobe.server.jobs import Job
+from wardrobe.server.memory import patient
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.schemas.series import PageFile
-from wardrobe.server.series import carry_into
+from wardrobe.server.series import carry_into, change_piece
 from wardrobe.server.studio import Studio, file_name
 
 _BYTES_PER_PIXEL = 40  # of a sheet that is taken apart, as measured
 _BYTES_TO_DELIVER = 60
+_PATIENCE = 45.0  # seconds that a correction waits for memory
 
 
 def bring_page(studio: Studio, job: Job, series_id: int, file: Path, title: str,
@@ -63,30 +60,30 @@ def bring_page(studio: Studio, job: Job, series_id: int, file: Path, title: str,
 
 
 def begin_panels(studio: Studio, job: Job, page_id: int) -> None:
-    """A piece for each panel that has none yet."""
-    page = studio.series.page(page_id)
-    sheet = page.sheet
-    rgba = studio.store.load(sheet.asset)
-    letters = lettered(page_ink(studio.deriver, sheet), sheet)
-    waiting = [k for k, panel in enumerate(sheet.panels) if panel.piece is None]
-    for done, k in enumerate(waiting):
-        job.report(0.2 + 0.8 * done / len(waiting), f"Panel {k + 1} of {len(sheet.panels)}")
-        piece = _begin(studio, job, page, rgba, letters, k)
-        page = studio.series.page(page_id)
-        panels = list(page.sheet.panels)
-        panels[k] = panels[k].model_copy(update={
-            "piece": piece, "origin": place_of(page.sheet, k).box[:2]})
-        studio.series.change_page(page_id, page.revision, page.sheet.model_copy(
-            update={"panels": tuple(panels)}))
-        page = studio.series.page(page_id)
-        carry_into(studio, studio.series.get(page.series), piece)
-    job.answer = None
+    """A piece for each panel that has none yet; nobody corrects the page meanwhile."""
+    with studio.one_at_a_time(f"page {page_id}", job.check):
+        sheet = studio.series.page(page_id).sheet
+        rgba = studio.store.load(sheet.asset)
+        letters = lettered(page_ink(studio.deriver, sheet), sheet)
+        waiting = [k for k, panel in enumerate(sheet.panels) if panel.piece is None]
+        for done, k in enumerate(waiting):
+            job.report(0.2 + 0.8 * done / len(waiting), f"Panel {k + 1} of {len(sheet.panels)}")
+            page = studio.series.page(page_id)
+            piece = _begin(studio, job, page, rgba, letters, k)
+            panels = list(page.sheet.panels)
+            panels[k] = panels[k].model_copy(update={
+                "piece": piece, "origin": place_of(page.sheet, k).box[:2]})
+            studio.series.change_page(page_id, page.revision, page.sheet.model_copy(
+                update={"panels": tuple(panels)}))
+            carry_into(studio, studio.series.get(page.series), piece)
+        _keep_order(studio, studio.series.page(page_id))
 
 
 def _begin(studio: Studio, job: Job, page: StoredPage, rgba: np.ndarray, letters: np.ndarray,
            number: int) -> int:
     sheet, place = page.sheet, place_of(page.sheet, number)
-    source, details = _stored(studio, rgba, letters, place)
+    drawing, details = _stored(studio, rgba, letters, place)
+    source = Source(asset=drawing, width=place.box[2], height=place.box[3])
     recipe = Recipe(source=source)
     shared = studio.series.get(page.series).shared
     edits: list[Edit] = []
@@ -95,8 +92,7 @@ def _begin(studio: Studio, job: Job, page: StoredPage, rgba: np.ndarray, letters
         edits.append(following)
         recipe = apply(recipe, following)
     with studio.memory.reserved(_BYTES_PER_PIXEL * place.box[2] * place.box[3], job.check):
-        edits += begin_panel(studio.deriver, recipe, place,
-                             [np.array(b) for b in sheet.balloons], details)
+        edits += begin_panel(studio.deriver, recipe, place, sheet.balloons, details)
     piece = studio.pieces.create(f"{page.title}, panel {number + 1}"[:120],
                                  sum(shared.minutes.values()) or 20.0, Recipe(source=source),
                                  tuple(edits))
@@ -105,62 +101,89 @@ def _begin(studio: Studio, job: Job, page: StoredPage, rgba: np.ndarray, letters
 
 
 def _stored(studio: Studio, rgba: np.ndarray, letters: np.ndarray, place: Place,
-            first: tuple[int, int, int, int] | None = None) -> tuple[Source, PlacedPicture | None]:
+            ) -> tuple[str, PlacedPicture | None]:
     """The drawing and the letters of a panel, kept."""
-    cut = panel_drawing(rgba, letters, place, first)
-    height, width = cut.drawing.shape[:2]
+    cut = panel_drawing(rgba, letters, place)
     drawing = studio.assets.put(encode_png(cut.drawing, level=2))
     details = None if cut.letters is None else PlacedPicture(
-        asset=studio.assets.put(encode_png(cut.letters, level=2)), width=cut.letters.shape[1],
-        height=cut.letters.shape[0])
-    return Source(asset=drawing, width=width, height=height), details
+        asset=studio.assets.put(encode_png(cut.letters, level=2)), width=place.box[2],
+        height=place.box[3])
+    return drawing, details
 
 
 def correct_sheet(studio: Studio, page_id: int, seen: int, sheet: PageSheet) -> StoredPage:
-    """Other outlines, order, or balloons; panels whose outline moved within their piece's rectangle
-    are cut anew under it, as a corrected drawing."""
-    before = studio.series.page(page_id)
-    fixed = {name: getattr(before.sheet, name) for name in ("asset", "original", "width",
-                                                            "height")}
-    known = {p.piece: p.origin for p in before.sheet.panels if p.piece is not None}
-    panels = tuple(p.model_copy(update={"origin": known[p.piece]}) if p.piece in known
-                   else PagePanel(outline=p.outline) for p in sheet.panels)
-    after = studio.series.change_page(page_id, seen, sheet.model_copy(
-        update={**fixed, "panels": panels}))
-    _cut_anew(studio, before.sheet, after.sheet)
-    order = [p.piece for p in after.sheet.panels if p.piece is not None]
-    members = [m.id for m in studio.series.get(after.series).members]
+    """Other outlines, another order or way of reading, other balloons or letters: pieces that
+    this concerns are cut anew under their colours, as corrected drawings."""
+    with studio.one_at_a_time(f"page {page_id}", patient(
+            _PATIENCE, "The panels of this page are being begun.")):
+        page = studio.series.page(page_id)
+        before = page.sheet
+        fixed = {name: getattr(before, name) for name in ("asset", "original", "width", "height")}
+        known = {p.piece: p.origin for p in before.panels if p.piece is not None}
+        panels = tuple(p.model_copy(update={"origin": known[p.piece]}) if p.piece in known
+                       else PagePanel(outline=p.outline) for p in sheet.panels)
+        after = sheet.model_copy(update={**fixed, "panels": panels})
+        if after.reading != before.reading:
+            after = in_reading_order(after)
+        makers: dict[int, Callable[[Recipe], Several]] = {}
+        if page.revision == seen:  # else it is refused below, before anything is worked out
+            room = _BYTES_PER_PIXEL * after.width * after.height
+            with studio.memory.reserved(room, patient(_PATIENCE)):
+                makers = _cut_anew(studio, before, after)
+                for piece, make in makers.items():  # what cannot be done is told before all else
+                    make(studio.pieces.recipe(piece))
+        changed = studio.series.change_page(page_id, seen, after)
+        for piece, make in makers.items():
+            change_piece(studio, piece, make)
+        _keep_order(studio, changed)
+    return changed
+
+
+def _keep_order(studio: Studio, page: StoredPage) -> None:
+    """The pieces of a page stand in its series as they are read."""
+    order = [p.piece for p in page.sheet.panels if p.piece is not None]
+    members = [m.id for m in studio.series.get(page.series).members]
     places = [k for k, m in enumerate(members) if m in order]
-    for k, piece in zip(places, order, strict=False):
+    there = [piece for piece in order if piece in members]
+    for k, piece in zip(places, there, strict=True):
         members[k] = piece
-    studio.series.arrange_same(after.series, members)
-    return after
+    studio.series.arrange_same(page.series, members)
 
 
-def _cut_anew(studio: Studio, before: PageSheet, after: PageSheet) -> None:
-    """The pieces of panels whose outline is another now get another drawing."""
-    outlines = {p.piece: p.outline for p in before.panels if p.piece is not None}
-    changed = [k for k, p in enumerate(after.panels)
-               if p.piece is not None and p.outline != outlines.get(p.piece)]
-    if not changed:
-        return
+def _cut_anew(studio: Studio, before: PageSheet, after: PageSheet,
+              ) -> dict[int, Callable[[Recipe], Several]]:
+    """How the pieces of panels that are otherwise now follow."""
+    numbers = {p.piece: k for k, p in enumerate(before.panels) if p.piece is not None}
+    concerned = []
+    for k, (panel, recipe) in enumerate(zip(after.panels, recipes_of(studio, after), strict=True)):
+        if panel.piece not in numbers or recipe is None:
+            continue
+        old, new = (place_of(sheet, n, recipe) for sheet, n in (
+            (before, numbers[panel.piece]), (after, k)))
+        if not old.same(new) or _said_in(before, new.box) != _said_in(after, new.box):
+            concerned.append((panel.piece, k))
+    if not concerned:
+        return {}
     rgba = studio.store.load(after.asset)
     letters = lettered(page_ink(studio.deriver, after), after)
-    for k in changed:
-        piece, origin = after.panels[k].piece, after.panels[k].origin
-        assert piece is not None and origin is not None
-        place = place_of(after, k)
-        stored = studio.pieces.get(piece)
-        size = stored.recipe.source.width, stored.recipe.source.height
-        source, details = _stored(studio, rgba, letters, place, (*origin, *size))
-        dx, dy = place.box[0] - origin[0], place.box[1] - origin[1]
-        edits: list[SingleEdit] = [PutDrawing(
-            asset=source.asset, remark="Cut anew from the page",
-            laid=Laid(width=source.width, height=source.height,
-                      matrix=((1.0, 0.0, float(dx)), (0.0, 1.0, float(dy)))))]
-        if details:
-            edits.append(SetDetails(details=details))
-        studio.edit(piece, stored.revision, Several(edits=tuple(edits)))
+
+    @lru_cache
+    def stored(k: int, box: Box) -> tuple[str, PlacedPicture | None]:
+        return _stored(studio, rgba, letters, place_of(after, k).seen_from(box))
+
+    def make(recipe: Recipe, piece: int, k: int) -> Several:
+        drawing, details = stored(k, box_anew(after, k, recipe))
+        was = place_of(before, numbers[piece], recipe)
+        return cut_anew(studio.deriver, recipe, was, after, k, drawing, details, before.balloons)
+
+    return {piece: partial(make, piece=piece, k=k) for piece, k in concerned}
+
+
+def _said_in(sheet: PageSheet, box: Box) -> tuple[bool, list[Outline]]:
+    """What is told of letters and balloons within a rectangle of the sheet."""
+    low, high = np.array(box[:2]), np.add(box[:2], box[2:])
+    return sheet.letters, [b for b in sheet.balloons if (np.max(b, axis=0) > low).all()
+                           and (np.min(b, axis=0) < high).all()]
 
 
 def recipes_of(studio: Studio, sheet: PageSheet) -> list[Recipe | None]:

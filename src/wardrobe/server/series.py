@@ -30,7 +30,7 @@ from wardrobe.recipe.series.shared import (
 )
 from wardrobe.server.arrivals import read_drawing
 from wardrobe.server.db.series import Member, StoredSeries
-from wardrobe.server.jobs import Job
+from wardrobe.server.jobs import CancelledError, Job
 from wardrobe.server.problems import NotFoundError, StaleEditError, problem_of
 from wardrobe.server.schemas.series import PartChange, SeriesEdit, SeriesMember
 from wardrobe.server.studio import Studio
@@ -144,7 +144,8 @@ def bring_drawings(studio: Studio, job: Job, series_id: int,
         job.piece = _bring(studio, job, series_id, *told, scene, long_edge)
 
     try:
-        each(job, files, lambda told: told[1], bring)
+        with studio.one_at_a_time(f"series {series_id}", job.check):
+            each(job, files, lambda told: told[1], bring)
     finally:
         for file, _ in files:
             file.unlink(missing_ok=True)
@@ -237,14 +238,32 @@ def _title(member: Member) -> str:
 
 
 def share(studio: Studio, job: Job, series_id: int, after: Shared) -> None:
-    """Share other things from now on; pieces follow but for what they have of their own."""
-    series = studio.series.get(series_id)
-    before = series.shared
-    studio.series.change(series_id, shared=after)
-    concerned = [m for m in series.members if any(
-        before.said(what, m.scene) != after.said(what, m.scene) for what in FOLLOWED)]
-    each(job, concerned, _title, lambda m: change_piece(studio, m.id, partial(
-        follow_change, before=(before, m.scene), after=(after, m.scene))))
+    """Share other things from now on; pieces follow but for what they have of their own. If it is
+    cancelled, all is as it was."""
+    with studio.one_at_a_time(f"series {series_id}", job.check):
+        series = studio.series.get(series_id)
+        before = series.shared
+        concerned = [m for m in series.members if any(
+            before.said(what, m.scene) != after.said(what, m.scene) for what in FOLLOWED)]
+
+        def follow_on(m: Member, old: Shared = before, new: Shared = after) -> bool:
+            return change_piece(studio, m.id, partial(
+                follow_change, before=(old, m.scene), after=(new, m.scene)))
+
+        done: list[Member] = []
+
+        def follow_and_note(m: Member) -> None:
+            if follow_on(m):
+                done.append(m)
+
+        try:
+            each(job, concerned, _title, follow_and_note)
+        except CancelledError:
+            for m in done:
+                follow_on(m, after, before)
+            raise
+        # At last: where the server dies before, doing it again completes it.
+        studio.series.change(series_id, shared=after)
 
 
 def follow_again(studio: Studio, job: Job, series_id: int, pieces: Sequence[int],

@@ -3,7 +3,8 @@
 import re
 import shutil
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import asdict, dataclass, replace
 from functools import partial, reduce
 from pathlib import Path
@@ -87,6 +88,7 @@ Byte = NDArray[np.uint8]
 log = structlog.get_logger()
 
 _CARD_EDGE = 520
+_LOOK = 0.2  # seconds between looks at whether a wait should end
 _PATIENCE = 45.0  # seconds that a request waits for a picture to be read
 
 
@@ -134,6 +136,7 @@ class Studio:
         self.layered = LayeredFiles(sessions, self.assets, self.memory, self._read_stack)
         records = JobRepository(sessions)
         self.jobs = JobRunner(records)
+        self._held: dict[str, threading.Lock] = {}
         self.deriver = Deriver(self.store)
         if self._lock.held:
             try:
@@ -178,6 +181,17 @@ class Studio:
             if moved:
                 log.info("drawings that no piece uses were moved to the trash",
                          files=len(moved), folder=str(moved[0].parent))
+
+    @contextmanager
+    def one_at_a_time(self, what: str, check: Callable[[], None]) -> Iterator[None]:
+        """Hold something that is worked on by one job at a time; ``check`` may end the wait."""
+        lock = self._held.setdefault(what, threading.Lock())
+        while not lock.acquire(timeout=_LOOK):
+            check()
+        try:
+            yield
+        finally:
+            lock.release()
 
     def read_picture(self, file: Path, long_edge: int, shortest_edge: int = 32,
                      check: Callable[[], None] = lambda: None) -> ReadPicture:

@@ -10,6 +10,7 @@ MAX_DRAWINGS = 100
 _SCALES = (0.01, 100.0)  # of a drawing that can lie on another
 
 Finite = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Corner = Annotated[int, Field(ge=-100_000, le=100_000)]
 Row = tuple[Finite, Finite, Finite]
 Remark = Annotated[str, Field(max_length=400)]
 
@@ -54,7 +55,16 @@ class Drawing(Frozen):
 
 
 class Source(Drawing):
-    """The version that is used; width and height are those of the first, px."""
+    """The version that is used, on the sheet that the first one filled.
+
+    Attributes
+    ----------
+    width, height : int
+        Of the sheet, px.
+    corner : (int, int)
+        Where the sheet begins now, px from where it began at first.
+    """
 
     width: Pixels
     height: Pixels
+    corner: tuple[Corner, Corner] = (0, 0)

@@ -5,9 +5,9 @@ from typing import Annotated, Literal, TypeVar
 import numpy as np
 from pydantic import Field
 
-from wardrobe.core.lines.frame import frame_matrix, turned_size
+from wardrobe.core.lines.frame import Matrix, frame_matrix, turned_size
 from wardrobe.core.lines.hues import same_hue
-from wardrobe.recipe.document.drawing import Drawing, Laid, Remark, Source
+from wardrobe.recipe.document.drawing import Corner, Drawing, Laid, Remark, Source
 from wardrobe.recipe.document.model import (
     MAX_HATCHING,
     Boundary,
@@ -20,7 +20,7 @@ from wardrobe.recipe.document.model import (
 )
 from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.places import Motion, moved
-from wardrobe.recipe.document.types import AssetName, Frozen
+from wardrobe.recipe.document.types import AssetName, Frozen, Pixels
 from wardrobe.recipe.edits.rule import EditRefusedError, Rules
 
 D = TypeVar("D", bound=Drawing)
@@ -86,13 +86,19 @@ class SetDetails(Frozen):
 
 class PutDrawing(Frozen):
     """A corrected drawing in the place of the one that is used, which is kept; everything that
-    names places stays where it is."""
+    names places stays where it is.
+
+    ``sheet`` is the rectangle (x, y, width, height) that the sheet is from now on, in px of what
+    it was: it may reach beyond that, everything that names places moves along, and a second
+    drawing is to be set again.
+    """
 
     kind: Literal["put_drawing"] = "put_drawing"
     asset: AssetName
     original: AssetName | None = None
     laid: Laid | None = None
     remark: Remark = ""
+    sheet: tuple[Corner, Corner, Pixels, Pixels] | None = None
 
 
 class UseDrawing(Frozen):
@@ -151,7 +157,45 @@ def _set_details(recipe: Recipe, edit: SetDetails) -> Recipe:
 
 def _put_drawing(recipe: Recipe, edit: PutDrawing) -> Recipe:
     used = max(d.number for d in (recipe.source, *recipe.other_drawings))
-    return _in_use(recipe, Drawing(number=used + 1, **edit.model_dump(exclude={"kind"})))
+    if edit.sheet:
+        recipe = _on_sheet(recipe, *edit.sheet)
+    return _in_use(recipe, Drawing(number=used + 1, **edit.model_dump(exclude={"kind", "sheet"})))
+
+
+def _on_sheet(recipe: Recipe, x: int, y: int, width: int, height: int) -> Recipe:
+    """The same drawings on another sheet."""
+    source, frame = recipe.source, recipe.frame
+    shift = np.array([[1, 0, -x], [0, 1, -y], [0, 0, 1.0]])
+
+    def sheets(of: Frame) -> tuple[Matrix, Matrix]:
+        return (frame_matrix(source.width, source.height, of.turn, of.tilt, None),
+                frame_matrix(width, height, of.turn, of.tilt, None))
+
+    if frame.crop:  # what is seen stays
+        before, after = sheets(frame.model_copy(update={"tilt": 0.0}))
+        dx, dy = np.round((after @ shift @ np.linalg.inv(before))[:2, 2]).astype(int).tolist()
+        left, top, w, h = frame.crop
+        frame = frame.model_copy(update={"crop": (left + dx, top + dy, w, h)})
+    before, after = (frame_matrix(w, h, f.turn, f.tilt, f.crop) for w, h, f in (
+        (source.width, source.height, recipe.frame), (width, height, frame)))
+
+    def relaid(drawing: D) -> D:
+        laid = drawing.laid or Laid(width=source.width, height=source.height,
+                                    matrix=((1.0, 0.0, 0.0), (0.0, 1.0, 0.0)))
+        (a, b, c), (d, e, f) = laid.matrix
+        return drawing.model_copy(update={"laid": laid.model_copy(
+            update={"matrix": ((a, b, c - x), (d, e, f - y))})})
+
+    put = moved(recipe, Motion(after @ shift @ np.linalg.inv(before))).model_copy(update={
+        "frame": frame, "details": None, "source": relaid(source).model_copy(update={
+            "width": width, "height": height,
+            "corner": (source.corner[0] + x, source.corner[1] + y)}),
+        "other_drawings": tuple(map(relaid, recipe.other_drawings))})
+    try:
+        check_crop(put.source, put.frame)
+    except ValueError as error:
+        raise EditRefusedError(f"{str(error).capitalize()}.") from error
+    return put
 
 
 def _use_drawing(recipe: Recipe, edit: UseDrawing) -> Recipe:
@@ -169,7 +213,8 @@ def _in_use(recipe: Recipe, drawing: Drawing) -> Recipe:
     before = Drawing(**{name: getattr(source, name) for name in Drawing.model_fields})
     others = [d for d in (*recipe.other_drawings, before) if d.number != drawing.number]
     return recipe.model_copy(update={
-        "source": Source(**drawing.model_dump(), width=source.width, height=source.height),
+        "source": Source(**drawing.model_dump(), width=source.width, height=source.height,
+                         corner=source.corner),
         "other_drawings": tuple(sorted(others, key=lambda d: d.number))})
 
 

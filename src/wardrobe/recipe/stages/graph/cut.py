@@ -28,7 +28,7 @@ class CutGraph:
         source, frame = self.recipe.source, self.recipe.frame
         decoded = lines.Decoded(source.asset)
         whole: lines.Decoded | lines.LaidOn = decoded
-        if source.number > 1:
+        if source.number > 1 or source.laid:
             whole = lines.LaidOn(decoded, source.laid.matrix if source.laid else None,
                                  (source.width, source.height))
         return whole if frame == Frame() else lines.Framed(whole, frame)
