@@ -66,6 +66,8 @@ accuracy: $(STAMPS)/dev $(STAMPS)/corpora
 	@$(BIN)/python -m benchmarks.light
 	@$(BIN)/python -m benchmarks.judge
 	@$(BIN)/python -m benchmarks.coloured
+	@$(BIN)/python -m benchmarks.panels
+	@$(BIN)/python -m benchmarks.carry
 
 # Kills, damaged files, full disks, impatient clients: about ten minutes; TORTURE="--scale 4 --seed 7" does more.
 torture: $(STAMPS)/dev $(WEB)
