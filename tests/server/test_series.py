@@ -179,6 +179,16 @@ def test_a_change_is_seen_before_it_is_made_and_drift_is_listed(client: TestClie
     job(client, client.post(f"{url}/edits", json=wish))
     bases = [get(client, f"/pieces/{i}")["recipe"]["parts"][0]["base"] for i in ids]
     assert bases == ["#11aa55"] * 3 and get(client, f"/series/{series['id']}/drift") == []
+    # Findings are told of pictures as they are, not as they were when they were looked over.
+    assert [m["findings"] for m in get(client, f"/series/{series['id']}")["members"]] == [None] * 3
+    job(client, client.post(f"{url}/look-over", json={"pieces": []}))
+    told = [m["findings"] for m in get(client, f"/series/{series['id']}")["members"]]
+    for i, found in zip(ids, told, strict=True):
+        asked = get(client, f"/pieces/{i}/findings?repairs=false")
+        assert found == list(dict.fromkeys(f["check"] for f in asked)) and found
+    edit(client, get(client, f"/pieces/{ids[0]}"), kind="set_background", colour="#334455")
+    told = [m["findings"] for m in get(client, f"/series/{series['id']}")["members"]]
+    assert told[0] is None and None not in told[1:]
 
 
 @pytest.mark.parametrize("form", ["png frames", "webp", "webm"])

@@ -28,6 +28,7 @@ class Overview:
     def __init__(self, read: Callable[[int], Recipe]) -> None:
         self._read = read
         self._known: OrderedDict[tuple[int, int], Known] = OrderedDict()
+        self._findings: OrderedDict[tuple[int, int], tuple[str, ...]] = OrderedDict()
         self._lock = Lock()
 
     def of(self, member: Member) -> Known:
@@ -44,3 +45,15 @@ class Overview:
                 while len(self._known) > _REMEMBERED:
                     self._known.popitem(last=False)
         return found
+
+    def note_findings(self, member: Member, checks: tuple[str, ...]) -> None:
+        """Remember which checks noticed something in a piece as it is."""
+        with self._lock:
+            self._findings[member.id, member.revision] = checks
+            while len(self._findings) > _REMEMBERED:
+                self._findings.popitem(last=False)
+
+    def findings(self, member: Member) -> tuple[str, ...] | None:
+        """Which checks noticed something in a piece as it is; None where nobody looked."""
+        with self._lock:
+            return self._findings.get((member.id, member.revision))

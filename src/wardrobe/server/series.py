@@ -7,6 +7,7 @@ from typing import TypeVar
 
 from wardrobe.core.areas.claim import touched
 from wardrobe.core.errors import WardrobeError
+from wardrobe.recipe.checks.report import check_piece
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import ChangePart, Edit, MoveLight, Several, SingleEdit, apply
 from wardrobe.recipe.events import (
@@ -15,6 +16,7 @@ from wardrobe.recipe.events import (
     Happened,
     Plan,
     claims_digest,
+    dismissed,
     last_carried,
 )
 from wardrobe.recipe.reports.first_edits import first_edits
@@ -58,7 +60,7 @@ def members_of(studio: Studio, series: StoredSeries) -> list[SeriesMember]:
         found.append(SeriesMember(
             **vars(m), width=known.size[0], height=known.size[1],
             own=of_its_own(known.recipe, series.shared, m.scene), carried=known.carried,
-            doubts=len(doubts), parts=known.parts))
+            doubts=len(doubts), parts=known.parts, findings=studio.overview.findings(m)))
     return found
 
 
@@ -306,6 +308,24 @@ def change_series(studio: Studio, job: Job, series_id: int, wanted: SeriesEdit) 
             if wanted.scene is None or m.scene == wanted.scene]
     each(job, some, _title,
          lambda m: change_piece(studio, m.id, lambda recipe: edit_for(recipe, wanted)))
+
+
+def look_over(studio: Studio, job: Job, series_id: int, pieces: Sequence[int]) -> None:
+    """See which checks notice something in pictures that changed since they were looked over."""
+    series = studio.series.get(series_id)
+    todo = [m for m in chosen(series, pieces) if studio.overview.findings(m) is None]
+
+    def look(member: Member) -> None:
+        recipe = studio.overview.of(member).recipe
+        width, height = recipe.size
+        card = studio.characters.of_piece(member.id)
+        with studio.memory.reserved(_BYTES_PER_PIXEL * width * height, job.check):
+            found = check_piece(studio.deriver, recipe, card=tuple(card.card) if card else (),
+                                dismissals=dismissed(studio.events.of(member.id)), repairs=False)
+        studio.overview.note_findings(member, tuple(dict.fromkeys(
+            f.check for f in found if f.dismissed is None)))
+
+    each(job, todo, _title, look)
 
 
 def drift_of(studio: Studio, series: StoredSeries) -> list[Drifted]:

@@ -2179,6 +2179,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series/{series_id}/look-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Series Over
+         * @description Start to see which checks notice something in the pictures; they tell it as findings.
+         */
+        post: operations["look_series_over_api_series__series_id__look_over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/series/{series_id}/order": {
         parameters: {
             query?: never;
@@ -7494,6 +7514,10 @@ export interface components {
          * PutDrawing
          * @description A corrected drawing in the place of the one that is used, which is kept; everything that
          *     names places stays where it is.
+         *
+         *     ``sheet`` is the rectangle (x, y, width, height) that the sheet is from now on, in px of what
+         *     it was: it may reach beyond that, everything that names places moves along, and a second
+         *     drawing is to be set again.
          */
         PutDrawing: {
             /** Asset */
@@ -7511,6 +7535,13 @@ export interface components {
              * @default
              */
             remark: string;
+            /** Sheet */
+            sheet?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * Range
@@ -8387,6 +8418,9 @@ export interface components {
          *         Areas whose carried part is still to be looked at.
          *     parts : tuple of tuple of str
          *         Each by its name, within those of what it belongs to.
+         *     findings : tuple of str or None
+         *         Checks that notice something in it, what matters most first; None where it was not looked
+         *         over as it is now.
          */
         SeriesMember: {
             /** Carried */
@@ -8395,6 +8429,8 @@ export interface components {
             character: string | null;
             /** Doubts */
             doubts: number;
+            /** Findings */
+            findings?: string[] | null;
             /** Height */
             height: number;
             /** Hold */
@@ -9086,11 +9122,29 @@ export interface components {
         };
         /**
          * Source
-         * @description The version that is used; width and height are those of the first, px.
+         * @description The version that is used, on the sheet that the first one filled.
+         *
+         *     Attributes
+         *     ----------
+         *     width, height : int
+         *         Of the sheet, px.
+         *     corner : (int, int)
+         *         Where the sheet begins now, px from where it began at first.
          */
         Source: {
             /** Asset */
             asset: string;
+            /**
+             * Corner
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            corner: [
+                number,
+                number
+            ];
             /** Height */
             height: number;
             laid?: components["schemas"]["Laid"] | null;
@@ -14249,6 +14303,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FollowRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    look_series_over_api_series__series_id__look_over_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryRequest"];
             };
         };
         responses: {

@@ -29,9 +29,15 @@ export function useSeries(id: number) {
 
 /** Where a piece is in its series; null if it is in none. */
 export function usePlace(piece: number, revision: number) {
+  const client = useQueryClient();
   return useQuery({ queryKey: ["place", piece, revision], placeholderData: keepPreviousData,
-    queryFn: () => need(api.GET("/api/pieces/{piece_id}/place", { params: { path: { piece_id: piece } } })) as
-      Promise<SeriesPlace | null> });
+    queryFn: () => {
+      // A piece that is in no series stays in none while it is edited.
+      const known = client.getQueriesData<SeriesPlace | null>({ queryKey: ["place", piece] });
+      if (known.some(([key, place]) => place === null && key[2] !== revision)) return null;
+      return need(api.GET("/api/pieces/{piece_id}/place", { params: { path: { piece_id: piece } } })) as
+        Promise<SeriesPlace | null>;
+    } });
 }
 
 export function useDrift(id: number, wanted: boolean) {
@@ -81,7 +87,8 @@ export function useSeriesWork(id: number) {
   const client = useQueryClient();
   const [job, setJob] = useState<JobState | null>(null);
   const refresh = () => Promise.all([client.invalidateQueries({ queryKey: ["series"] }),
-    client.invalidateQueries({ queryKey: ["pieces"] }), client.invalidateQueries({ queryKey: ["place"] })]);
+    client.invalidateQueries({ queryKey: ["pieces"] }), client.invalidateQueries({ queryKey: ["place"] }),
+    client.resetQueries({ queryKey: ["place"], predicate: (q) => q.state.data === null })]);
   const run = async (started: Promise<JobState>, download = false): Promise<JobState | null> => {
     try {
       const done = await follow(await started, setJob);
@@ -125,6 +132,8 @@ export function useSeriesWork(id: number) {
     bringPage: (file: File) => run(post(`/api/series/${id}/pages`, [["file", file],
       ["title", file.name.replace(/\.[^.]+$/, "").replace(/[_-]+/g, " ").slice(0, 110) || "Page"]])),
     carry: (pieces: number[] = []) => run(job202(api.POST("/api/series/{series_id}/carry",
+      { ...ofSeries(id), body: { pieces } }))),
+    lookOver: (pieces: number[] = []) => run(job202(api.POST("/api/series/{series_id}/look-over",
       { ...ofSeries(id), body: { pieces } }))),
     share: (shared: Shared) => run(job202(api.PUT("/api/series/{series_id}/shared",
       { ...ofSeries(id), body: { shared } }))),

@@ -20,6 +20,13 @@ export function FilesSide({ series, picked, work }: { series: Series; picked: nu
   work: ReturnType<typeof useSeriesWork> }) {
   const [edge, setEdge] = useState("");
   const [stages, setStages] = useState<ReadonlySet<string>>(new Set(["flats", "shade"]));
+  const [rate, setRate] = useState<string | null>(null);
+  const fps = Number(rate ?? series.shared.fps);
+  const badRate = !(fps >= 1 && fps <= 60);
+  const keepRate = () => {
+    if (rate !== null && !badRate && fps !== series.shared.fps) void work.share({ ...series.shared, fps });
+    if (!badRate) setRate(null);
+  };
   const busy = work.job !== null || series.members.length === 0;
   const size = Number(edge);
   return (
@@ -28,10 +35,10 @@ export function FilesSide({ series, picked, work }: { series: Series; picked: nu
       <Typography variant="body2" sx={{ mb: 1.5 }}>{picked.length > 0 ? "The chosen pictures" : "All pictures"} in
         their order, each for as many frames as it is held.</Typography>
       <Box sx={{ display: "flex", gap: 1.5, mb: 1 }}>
-        <TextField label="Frames a second" type="number" value={series.shared.fps} onChange={(e) => {
-          const fps = Number(e.target.value);
-          if (fps >= 1 && fps <= 60) void work.share({ ...series.shared, fps });
-        }} slotProps={{ htmlInput: { min: 1, max: 60 } }} sx={{ width: 140 }} />
+        <TextField label="Frames a second" value={rate ?? series.shared.fps} error={badRate}
+          onChange={(e) => setRate(e.target.value)} onBlur={keepRate}
+          onKeyDown={(e) => { if (e.key === "Enter") keepRate(); if (e.key === "Escape") setRate(null); }}
+          slotProps={{ htmlInput: { inputMode: "decimal" } }} sx={{ width: 140 }} />
         <TextField label="Longer edge, px" placeholder="as drawn" value={edge} onChange={(e) => setEdge(e.target.value)}
           slotProps={{ inputLabel: { shrink: true } }} error={edge !== "" && !(size >= 64 && size <= 12000)}
           sx={{ flex: 1 }} />

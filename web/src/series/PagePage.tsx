@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import LinearProgress from "@mui/material/LinearProgress";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -8,12 +9,14 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { toProblem } from "../api/client";
 import { usePage, useSeries, useSeriesWork, useSheet, type PageSheet } from "../api/series";
+import { PIECE } from "../shell/keys";
 import { LostPage } from "../shell/LostPage";
 import { Figure } from "../theme/Figure";
 import { Seam } from "../theme/Seam";
 import { Choice } from "../ui/Choice";
 import { Key } from "../ui/Key";
 import { useKeys } from "../ui/useKeys";
+import { Head } from "./Head";
 import { PAGE } from "./keys";
 import { shifted, type Place } from "./outline";
 import { Panels, type Hold } from "./Panels";
@@ -49,31 +52,19 @@ function PageDesk({ page }: { page: PageSheet }) {
     if (last) void put(page, last).then((done) => { if (done) setBefore((b) => b.slice(0, -1)); });
   };
   const remove = (k: number) => { setChosen(null); void save({ panels: panels.filter((_, j) => j !== k) }); };
-  useKeys(PAGE.undo, undo);
+  useKeys(PIECE.undo, undo);
   useKeys(PAGE.remove, () => { if (chosen !== null) remove(chosen); });
   const fresh = panels.filter((p) => !p.piece).length;
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
-      <title>{`${page.title} · Wardrobe`}</title>
-      <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 1, px: 4, height: 72, flexShrink: 0,
-        bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
-        <Button component={Link} to={`/series/${page.series}`} color="inherit" sx={{ ml: -1 }}>{series?.title
-          ?? "Series"}</Button>
-        <Typography variant="h1" noWrap sx={{ flex: 1 }}>{page.title}</Typography>
+      <Head back={[`/series/${page.series}`, series?.title ?? "Series"]} title={page.title} work={work}>
         <Box role="group" aria-label="Deliver the page" sx={{ display: "flex" }}>
           {FILES.map(([format, label]) => <Button key={format} color="inherit" disabled={work.job !== null}
             onClick={() => void work.writePage(page.id, format)}>{label}</Button>)}
         </Box>
         {fresh > 0 && <Button variant="contained" disabled={work.job !== null}
           onClick={() => void work.beginPanels(page.id)}>Begin {fresh} new {fresh === 1 ? "panel" : "panels"}</Button>}
-      </Box>
-      {work.job && <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 2, px: 4, py: 0.75,
-        bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
-        <LinearProgress variant="determinate" value={100 * work.job.progress} aria-label="Progress"
-          sx={{ width: 260, height: 6, borderRadius: 1 }} />
-        <Typography variant="body2" noWrap sx={{ flex: 1 }}>{work.job.doing || "Waiting"}</Typography>
-        <Button color="inherit" onClick={work.stop}>Cancel</Button>
-      </Box>}
+      </Head>
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
         <Panels page={page} act={act} chosen={chosen} onChoose={setChosen}
           onPanels={(outlines) => void save({ panels: panels.map((p, k) => ({ ...p,
@@ -92,8 +83,10 @@ function PageDesk({ page }: { page: PageSheet }) {
               <MenuItem value="left to right">from left to right</MenuItem>
               <MenuItem value="right to left">from right to left</MenuItem>
             </TextField>
-            <Button color="inherit" disabled={before.length === 0} onClick={undo}>Undo<Key of={PAGE.undo} /></Button>
+            <Button color="inherit" disabled={before.length === 0} onClick={undo}>Undo<Key of={PIECE.undo} /></Button>
           </Box>
+          <FormControlLabel control={<Checkbox checked={sheet.letters ?? true}
+            onChange={(_, letters) => void save({ letters })} />} label="Tell letters from drawing" />
           <Seam />
           <Typography variant="body2" sx={{ mb: 1 }}><Figure size={12}>{panels.length}</Figure> {panels.length === 1
             ? "panel" : "panels"} in the order of reading, <Figure size={12}>{balloons.length}</Figure>{" "}

@@ -12,6 +12,8 @@ import { WALL } from "./keys";
 import { frameAt } from "./wall";
 
 const EDGE = 1100; // px
+const ALL = 60; // pictures that are held at once; of longer series those ahead are
+const AHEAD = 24;
 
 const address = (m: SeriesMember) => {
   const scale = Math.min(1, EDGE / Math.max(m.width, m.height));
@@ -47,10 +49,11 @@ export function Play({ members, fps, first, onClose }: { members: readonly Serie
   return (
     <Dialog open fullScreen onClose={onClose} aria-label="Pictures one after the other">
       <Box sx={{ flex: 1, minHeight: 0, position: "relative", bgcolor: "#8b8b8b", isolation: "isolate" }}>
-        {/* All are there from the beginning, so that the first round does not stutter. */}
+        {/* They are there before they are shown, so that the first round does not stutter. */}
         {members.map((m, k) => {
           const shown = k === at || faint.includes(m);
-          if (!shown && !running && Math.abs(k - at) > 2) return null;
+          const ahead = (k - at + count) % count;
+          if (!shown && (running ? count > ALL && ahead > AHEAD : Math.abs(k - at) > 2)) return null;
           return <img key={m.id} src={address(m)} alt={k === at ? `${k + 1}. ${m.title}` : ""} style={{
             position: "absolute", inset: 16, width: "calc(100% - 32px)", height: "calc(100% - 32px)",
             objectFit: "contain", visibility: shown ? "visible" : "hidden", opacity: k === at ? 1 : 0.32,

@@ -1,20 +1,21 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import LinearProgress from "@mui/material/LinearProgress";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 import { toProblem } from "../api/client";
+import { useMeta } from "../api/pieces";
 import { useDrift, useSeries, useSeriesWork, type Series, type SeriesEdit } from "../api/series";
 import { LostPage } from "../shell/LostPage";
 import { Figure } from "../theme/Figure";
 import { Choice } from "../ui/Choice";
 import { FileButton } from "../ui/FileButton";
 import { ChangeSide } from "./ChangeSide";
-import { DriftSide } from "./DriftSide";
+import { CheckSide } from "./CheckSide";
 import { FilesSide } from "./FilesSide";
+import { Head } from "./Head";
 import { Play } from "./Play";
 import { SharedSide } from "./SharedSide";
 import { Wall } from "./Wall";
@@ -22,9 +23,9 @@ import { allParts, wanted, type Filter, type Only } from "./wall";
 
 const DRAWINGS = "image/png,image/jpeg,image/webp,image/tiff,image/svg+xml,.png,.jpg,.jpeg,.webp,.tif,.tiff,.svg";
 const PORTION = 120; // pictures that the wall shows at first, and more at a time
-type Side = "shared" | "change" | "drift" | "files";
+type Side = "shared" | "change" | "check" | "files";
 const SIDES: { value: Side; label: string }[] = [{ value: "shared", label: "Shared" },
-  { value: "change", label: "Change" }, { value: "drift", label: "Drift" }, { value: "files", label: "Files" }];
+  { value: "change", label: "Change" }, { value: "check", label: "Check" }, { value: "files", label: "Files" }];
 const ONLY: Record<Only, string> = { all: "All", carried: "Parts to keep", doubtful: "With doubts",
   own: "Not as shared", open: "Not done" };
 
@@ -39,13 +40,14 @@ export function SeriesPage() {
 
 function SeriesDesk({ series }: { series: Series }) {
   const work = useSeriesWork(series.id);
+  const checks = useMeta().data?.checks ?? [];
   const [side, setSide] = useState<Side>("shared");
-  const [filter, setFilter] = useState<Filter>({ text: "", only: "all", part: null });
+  const [filter, setFilter] = useState<Filter>({ text: "", only: "all", part: null, finding: null });
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [playing, setPlaying] = useState<number | null>(null);
   const [most, setMost] = useState(PORTION);
   const [tried, setTried] = useState<SeriesEdit | null>(null);
-  const { data: drift = [] } = useDrift(series.id, side === "drift" || filter.only === "own");
+  const { data: drift = [] } = useDrift(series.id, side === "check" || filter.only === "own");
   const drifted = useMemo(() => new Set(drift.map((d) => d.piece)), [drift]);
   const members = series.members;
   const shown = wanted(members, filter, drifted);
@@ -53,15 +55,9 @@ function SeriesDesk({ series }: { series: Series }) {
   const waiting = members.filter((m) => m.carried).length;
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
-      <title>{`${series.title} · Wardrobe`}</title>
-      <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 1, px: 4, height: 72, flexShrink: 0,
-        bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
-        <Button component={Link} to="/" color="inherit" sx={{ ml: -1 }}>All pieces</Button>
-        <Typography variant="h1" noWrap>{series.title}</Typography>
-        <Typography variant="body2" sx={{ ml: 1 }} noWrap><Figure size={13}>{members.length}</Figure>{" "}
-          {members.length === 1 ? "picture" : "pictures"}{waiting > 0 && <>, <Figure
-            size={13}>{waiting}</Figure> with parts to keep</>}</Typography>
-        <Box sx={{ flex: 1 }} />
+      <Head back={["/", "All pieces"]} title={series.title} work={work} told={<><Figure
+        size={13}>{members.length}</Figure> {members.length === 1 ? "picture" : "pictures"}{waiting > 0 && <>, <Figure
+          size={13}>{waiting}</Figure> with parts to keep</>}</>}>
         <FileButton label="Drawings" accept={DRAWINGS} multiple color="inherit" disabled={work.job !== null}
           onFiles={(files) => void work.bring(files, "")}>Add drawings</FileButton>
         <FileButton label="A page of panels" accept={DRAWINGS} color="inherit" disabled={work.job !== null}
@@ -69,14 +65,7 @@ function SeriesDesk({ series }: { series: Series }) {
         <Button color="inherit" disabled={members.length === 0} onClick={() => setPlaying(0)}>Play</Button>
         <Button variant="contained" disabled={work.job !== null || waiting === 0}
           onClick={() => void work.carry(picked)}>Carry parts over</Button>
-      </Box>
-      {work.job && <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 2, px: 4, py: 0.75,
-        bgcolor: "background.paper", borderBottom: 1, borderColor: "divider" }}>
-        <LinearProgress variant="determinate" value={100 * work.job.progress} aria-label="Progress"
-          sx={{ width: 260, height: 6, borderRadius: 1 }} />
-        <Typography variant="body2" noWrap sx={{ flex: 1 }}>{work.job.doing || "Waiting"}</Typography>
-        <Button color="inherit" onClick={work.stop}>Cancel</Button>
-      </Box>}
+      </Head>
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: "flex" }}>
         <Box sx={{ flex: 1, minWidth: 0, overflowY: "auto", px: 4, py: 2 }}>
           <Box role="search" sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mb: 2 }}>
@@ -93,6 +82,8 @@ function SeriesDesk({ series }: { series: Series }) {
               <MenuItem value="">Any</MenuItem>
               {allParts(members).map((p) => <MenuItem key={p} value={p}>{p}</MenuItem>)}
             </TextField>
+            {filter.finding && <Button color="inherit" onClick={() => setFilter({ ...filter, finding: null })}>With the
+              finding “{checks.find((c) => c.key === filter.finding)?.label}”, show all</Button>}
             {picked.length > 0 && <Button color="inherit" onClick={() => setChosen(new Set())}><Figure
               size={13}>{picked.length}</Figure>&nbsp;chosen, choose none</Button>}
           </Box>
@@ -113,7 +104,8 @@ function SeriesDesk({ series }: { series: Series }) {
           <Box sx={{ mt: 2 }}>
             {side === "shared" && <SharedSide series={series} picked={picked} work={work} />}
             {side === "change" && <ChangeSide series={series} picked={picked} work={work} onTry={setTried} />}
-            {side === "drift" && <DriftSide series={series} drift={drift} work={work} />}
+            {side === "check" && <CheckSide series={series} drift={drift} work={work} finding={filter.finding}
+              onFinding={(finding) => setFilter({ ...filter, finding })} />}
             {side === "files" && <FilesSide series={series} picked={picked} work={work} />}
           </Box>
         </Box>

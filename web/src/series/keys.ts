@@ -20,6 +20,5 @@ export const WALL = bindings("Series", {
 
 /** Keys of a page. */
 export const PAGE = bindings("Panels of a page", {
-  undo: ["Ctrl+Z", "Undo"],
   remove: ["Delete", "Remove the chosen panel"],
 });

@@ -5,7 +5,7 @@ import { createMemoryRouter, RouterProvider } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Piece } from "../api/client";
 import type { Drift, PageSheet, Series, SeriesMember, SeriesPlace } from "../api/series";
-import { DriftSide } from "./DriftSide";
+import { CheckSide } from "./CheckSide";
 import { Doubts } from "./Doubts";
 import { FilesSide } from "./FilesSide";
 import { Panels, type Hold } from "./Panels";
@@ -21,7 +21,7 @@ const wire = vi.hoisted(() => {
 
 const member = (id: number, more: Partial<SeriesMember> = {}): SeriesMember => ({ id, title: `Frame ${id}`, revision: 1,
   step: "parts", state: "in work", scene: "", hold: 1, page: null, character: null, width: 100, height: 120, own: [],
-  carried: false, doubts: 0, parts: [["coat"]], ...more });
+  carried: false, doubts: 0, parts: [["coat"]], findings: null, ...more });
 const series = (more: Partial<Series["shared"]> = {}, members = [member(1), member(2, { own: ["passes"] })]): Series =>
   ({ id: 9, title: "Rounds", shared: { lines: null, passes: {}, delivery: null, fill: null, scenes: [], minutes: {},
     fps: 12, ...more }, members, pages: [] }) as unknown as Series;
@@ -101,7 +101,7 @@ describe("drift", () => {
 
   it("is put right where a number says how", () => {
     const w = work();
-    show(<DriftSide series={series()} drift={drift} work={w} />);
+    show(<CheckSide series={series()} drift={drift} work={w} finding={null} onFinding={vi.fn()} />);
     const buttons = screen.getAllByRole("button", { name: /As usual/ });
     expect(buttons).toHaveLength(2); // how shade lies is for a person to say
     fireEvent.click(buttons[0] as HTMLElement);
@@ -112,8 +112,25 @@ describe("drift", () => {
   });
 
   it("says so when there is none", () => {
-    show(<DriftSide series={series()} drift={[]} work={work()} />);
+    show(<CheckSide series={series()} drift={[]} work={work()} finding={null} onFinding={vi.fn()} />);
     expect(screen.getByText("Nothing has drifted.")).toBeTruthy();
+  });
+});
+
+describe("findings of a series", () => {
+  it("are looked for where nobody looked, and filter the wall", () => {
+    const [w, chosen] = [work({ lookOver: vi.fn() }), vi.fn()];
+    const some = [member(1, { findings: ["flat"] }), member(2, { findings: ["flat", "merge"] }), member(3)];
+    show(<CheckSide series={series({}, some)} drift={[]} work={w} finding="merge" onFinding={chosen} />);
+    expect(screen.getByText(/picture was not looked over/).textContent).toContain("1 picture");
+    fireEvent.click(screen.getByRole("button", { name: "Look over" }));
+    expect(w.lookOver).toHaveBeenCalledWith();
+    const [flat, merge] = ["flat", "merge"].map((name) => screen.getByRole("button", { name: new RegExp(name) }));
+    expect([flat?.textContent, merge?.getAttribute("aria-pressed")]).toEqual(["flat2 pictures", "true"]);
+    fireEvent.click(flat as HTMLElement);
+    expect(chosen).toHaveBeenLastCalledWith("flat");
+    fireEvent.click(merge as HTMLElement);
+    expect(chosen).toHaveBeenLastCalledWith(null);
   });
 });
 
@@ -127,6 +144,14 @@ describe("files", () => {
     fireEvent.change(edge, { target: { value: "720" } });
     fireEvent.click(screen.getByRole("button", { name: "Write WebM" }));
     expect(w.write).toHaveBeenCalledWith({ format: "webm", long_edge: 720, pieces: [2] });
+    // A rate is kept when it is said, not while it is typed.
+    const rate = screen.getByRole("textbox", { name: "Frames a second" });
+    for (const value of ["2", "24", "240"]) fireEvent.change(rate, { target: { value } });
+    fireEvent.keyDown(rate, { key: "Enter" });
+    expect(w.share).not.toHaveBeenCalled();
+    fireEvent.change(rate, { target: { value: "24" } });
+    fireEvent.keyDown(rate, { key: "Enter" });
+    expect(w.share).toHaveBeenCalledExactlyOnceWith(expect.objectContaining({ fps: 24 }));
     fireEvent.click(screen.getByRole("checkbox", { name: /Deliver/ }));
     fireEvent.click(screen.getByRole("checkbox", { name: /Flats/ }));
     fireEvent.click(screen.getByRole("button", { name: "Start" }));
@@ -155,6 +180,20 @@ describe("a picture in its series", () => {
     show(<SeriesBar piece={piece} step="colour" />);
     await waitFor(() => expect(asked).toContain("GET /api/pieces/2/place"));
     expect(screen.queryByRole("region", { name: "In its series" })).toBeNull();
+  });
+
+  it("is not asked about again while a piece that is in none is edited", async () => {
+    place = null;
+    const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+    const at = (revision: number) => <QueryClientProvider client={client}><RouterProvider router={createMemoryRouter([
+      { path: "*", element: <SeriesBar piece={{ ...piece, revision }} step="colour" /> }])} /></QueryClientProvider>;
+    const { rerender } = render(at(3));
+    await waitFor(() => expect(asked).toEqual(["GET /api/pieces/2/place"]));
+    for (const revision of [4, 5]) {
+      rerender(at(revision));
+      await waitFor(() => expect(client.getQueryData(["place", 2, revision])).toBeNull());
+    }
+    expect(asked).toHaveLength(1);
   });
 
   it("asks about one doubtful area after the other", async () => {

@@ -2,13 +2,13 @@ import { describe, expect, it } from "vitest";
 import type { Piece } from "../api/client";
 import { portions, type SeriesMember } from "../api/series";
 import { extent, inside, nearest, rectangle, shifted, type Place } from "./outline";
-import { allParts, asAnswer, frameAt, movedTo, remains, wanted } from "./wall";
+import { allParts, asAnswer, findingsOf, frameAt, movedTo, remains, wanted } from "./wall";
 
 const member = (id: number, more: Partial<SeriesMember> = {}): SeriesMember => ({ id, title: `Frame ${id}`, revision: 1,
   step: "parts", state: "in work", scene: "", hold: 1, page: null, character: null, width: 100, height: 120, own: [],
-  carried: false, doubts: 0, parts: [["coat"], ["head", "cap"]], ...more });
+  carried: false, doubts: 0, parts: [["coat"], ["head", "cap"]], findings: null, ...more });
 
-const ALL = { text: "", only: "all", part: null } as const;
+const ALL = { text: "", only: "all", part: null, finding: null } as const;
 
 describe("the wall", () => {
   const some = [member(1), member(2, { carried: true, doubts: 2 }), member(3, { scene: "dusk", own: ["light"] }),
@@ -26,6 +26,13 @@ describe("the wall", () => {
     expect(ids({ text: "head › cap", only: "carried" })).toEqual([2, 5]);
     expect(ids({ part: "lamp" })).toEqual([4]);
     expect(allParts(some)).toEqual(["coat", "head › cap", "lamp"]);
+  });
+
+  it("lists what the checks notice, and shows the pictures that have it", () => {
+    const seen = [member(1, { findings: ["merge", "flat"] }), member(2, { findings: [] }),
+      member(3, { findings: ["flat"] }), member(4)];
+    expect(findingsOf(seen)).toEqual([["flat", 2], ["merge", 1]]);
+    expect(wanted(seen, { ...ALL, finding: "flat" }, new Set()).map((m) => m.id)).toEqual([1, 3]);
   });
 
   it("says what remains", () => {

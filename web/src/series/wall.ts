@@ -8,6 +8,8 @@ export interface Filter {
   only: Only;
   /** A part's path, joined. */
   part: string | null;
+  /** A check that notices something. */
+  finding: string | null;
 }
 
 export const joined = (path: readonly string[]) => path.join(" › ");
@@ -19,6 +21,7 @@ export function wanted(members: readonly SeriesMember[], filter: Filter, drifted
     if (words && ![m.title, m.scene, m.character ?? "", ...m.parts.map(joined)].some((t) =>
       t.toLowerCase().includes(words))) return false;
     if (filter.part && !m.parts.some((p) => joined(p) === filter.part)) return false;
+    if (filter.finding && !m.findings?.includes(filter.finding)) return false;
     if (filter.only === "carried") return m.carried;
     if (filter.only === "doubtful") return m.doubts > 0;
     if (filter.only === "own") return m.own.length > 0 || drifted.has(m.id);
@@ -32,6 +35,13 @@ export function allParts(members: readonly SeriesMember[]): string[] {
   const counts = new Map<string, number>();
   for (const m of members) for (const p of m.parts) counts.set(joined(p), (counts.get(joined(p)) ?? 0) + 1);
   return [...counts].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0])).map(([name]) => name);
+}
+
+/** Which checks notice something, and in how many pictures, the most frequent first. */
+export function findingsOf(members: readonly SeriesMember[]): [check: string, pictures: number][] {
+  const counts = new Map<string, number>();
+  for (const m of members) for (const check of m.findings ?? []) counts.set(check, (counts.get(check) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0]));
 }
 
 /** What remains to be done on a picture, in a few words. */

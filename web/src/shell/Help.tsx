@@ -10,6 +10,7 @@ import TableRow from "@mui/material/TableRow";
 import { Fragment } from "react";
 import { LAYERED } from "../layered/keys";
 import { LOOKING } from "../picture/keys";
+import { IN_SERIES, PAGE, WALL } from "../series/keys";
 import { CHECK, CHECK_SIDES, COMPARE, MAPS, REVIEW } from "../steps/check/keys";
 import { COLOUR, SHEET } from "../steps/colour/keys";
 import { DELIVER } from "../steps/deliver/keys";
@@ -25,7 +26,7 @@ import { PIECE } from "./keys";
 /** Every key that a screen listens to, screen by screen in the order of the work. */
 export const ALL_KEYS: Binding[] = [
   PIECE, LOOKING, LINES, HATCHING, GAPS, PARTS, COLOUR, SHEET, LIGHT, FORMS, TOUCH_UPS, LOOK_OVER, FINISH, SPOTS, LOOKS,
-    CHECK_SIDES, CHECK, MAPS, COMPARE, REVIEW, DELIVER, LAYERED,
+    CHECK_SIDES, CHECK, MAPS, COMPARE, REVIEW, DELIVER, LAYERED, IN_SERIES, WALL, PAGE,
 ].flatMap((table: Record<string, Binding>) => Object.values(table));
 
 const SCREENS = [...new Set(ALL_KEYS.map((b) => b.where))];

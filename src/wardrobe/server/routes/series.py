@@ -57,6 +57,7 @@ from wardrobe.server.series import (
     drift_of,
     edit_for,
     follow_again,
+    look_over,
     members_of,
     open_doubts,
     put_in_scene,
@@ -178,6 +179,14 @@ def carry_over_series(studio: StudioDep, series_id: PathId, request: CarryReques
     studio.series.get(series_id)
     return job_state(studio.jobs.start(
         "carry", lambda job: carry_series(studio, job, series_id, request.pieces)))
+
+
+@router.post("/series/{series_id}/look-over", status_code=202)
+def look_series_over(studio: StudioDep, series_id: PathId, request: CarryRequest) -> JobState:
+    """Start to see which checks notice something in the pictures; they tell it as findings."""
+    studio.series.get(series_id)
+    return job_state(studio.jobs.start(
+        "check", lambda job: look_over(studio, job, series_id, request.pieces)))
 
 
 @router.post("/series/{series_id}/edits", status_code=202)

@@ -48,6 +48,9 @@ class SeriesMember(BaseModel):
         Areas whose carried part is still to be looked at.
     parts : tuple of tuple of str
         Each by its name, within those of what it belongs to.
+    findings : tuple of str or None
+        Checks that notice something in it, what matters most first; None where it was not looked
+        over as it is now.
     """
 
     id: int
@@ -65,6 +68,7 @@ class SeriesMember(BaseModel):
     carried: bool
     doubts: int
     parts: tuple[tuple[str, ...], ...]
+    findings: tuple[str, ...] | None = None
 
 
 class PageCard(BaseModel):
