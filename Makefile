@@ -111,6 +111,7 @@ $(STAMPS)/node: web/package-lock.json
 
 $(STAMPS)/browser:
 	@sh scripts/system.sh chromium
+	@sh scripts/system.sh readers
 	@mkdir -p $(STAMPS) && touch $@
 
 $(WEB): $(STAMPS)/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f)

@@ -1,6 +1,6 @@
 #!/bin/sh
 # Makes sure that a system package is there, installing it from Debian's if it is not.
-# Usage: system.sh python | node | chromium
+# Usage: system.sh python | node | chromium | readers
 set -eu
 
 install() {
@@ -29,8 +29,11 @@ node)
 chromium)
     command -v chromium >/dev/null || install chromium fonts-dejavu-core
     ;;
+readers)
+    command -v pdftoppm >/dev/null && command -v gs >/dev/null || install poppler-utils ghostscript
+    ;;
 *)
-    echo "usage: system.sh python | node | chromium" >&2
+    echo "usage: system.sh python | node | chromium | readers" >&2
     exit 2
     ;;
 esac

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, piece
 from tests.recipes import changed, slots
-from wardrobe.core.lines.frame import apply_frame, frame_matrix
+from wardrobe.core.lines.frame import apply_frame, frame_matrix, with_room
 from wardrobe.recipe.document.model import Closing, Frame, Recipe
 from wardrobe.recipe.document.types import FARTHEST
 from wardrobe.recipe.edits import CloseGaps, EditRefusedError, SetFrame, TurnPicture, apply
@@ -125,7 +125,37 @@ def test_what_is_cropped_away_is_idle_and_comes_back() -> None:
     assert np.allclose(back.closings[0].points, recipe.closings[0].points)
 
 
-@pytest.mark.parametrize("crop", [(0, 0, 481, 200), (-1, 0, 200, 200), (400, 400, 80, 20)])
+@settings(max_examples=20, deadline=None)
+@given(st.lists(st.integers(0, 90), min_size=4, max_size=4), st.integers(0, 3))
+def test_room_around_a_drawing_is_its_paper_and_moves_nothing(room: list[int], turn: int) -> None:
+    left, top, right, bottom = room
+    frame = Frame(turn=turn, crop=(-left, -top, 480 + left + right, 480 + top + bottom))
+    wide = apply(RECIPE, SetFrame(frame=frame))
+    ink = DERIVER.coverage(wide)
+    assert ink.shape == wide.size[::-1] == (480 + top + bottom, 480 + left + right)
+    turned = DERIVER.coverage(apply(RECIPE, SetFrame(frame=Frame(turn=turn))))
+    inside = ink[top:top + 480, left:left + 480]
+    assert (inside == turned).all() and ink.sum(dtype=int) == turned.sum(dtype=int)
+    before = owners(RECIPE)
+    assert all(n == pytest.approx(before[k], rel=0.02, abs=30) for k, n in owners(wide).items())
+
+
+def test_paper_goes_on_as_it_lies_there_without_lines_that_run_off() -> None:
+    """An uneven sheet with a line that is cut off by its edge."""
+    sheet = np.full((200, 300, 4), 255, np.uint8)
+    sheet[..., :3] = np.linspace(180, 240, 300).astype(np.uint8)[None, :, None]
+    sheet[90:94, :, :3] = 10
+    wide = with_room(sheet, 30, 40, 50, 60).astype(int)
+    assert (wide[40:240, 30:330] == sheet).all()
+    assert wide[:, :30].min() >= 178 and wide[:, 330:, 0].min() >= 236
+    assert np.abs(wide[5, 30:330, 0] - sheet[0, :, 0]).max() <= 6
+    clear = np.zeros((80, 80, 4), np.uint8)
+    clear[30:50, :] = 255
+    assert not with_room(clear, 20, 20, 20, 20)[:, :20].any()
+
+
+@pytest.mark.parametrize("crop", [(480, 0, 100, 200), (-200, 0, 200, 200), (400, 400, 80, 20),
+                                  (-20_000, 0, 21_000, 200), (0, 0, 9500, 9500)])
 def test_impossible_crops_are_refused(crop: tuple[int, int, int, int]) -> None:
     assert figure_ink().shape == (480, 480)
     with pytest.raises(EditRefusedError):

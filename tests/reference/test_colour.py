@@ -17,7 +17,7 @@ from wardrobe.core.colour import (
     srgb_to_oklab,
     srgb_to_oklch,
 )
-from wardrobe.core.colour.oklab import oklch_within_gamut
+from wardrobe.core.colour.oklab import lab_d50_to_oklab, oklch_within_gamut
 
 # Sharma, Wu, Dalal 2005, table 1: L1 a1 b1, L2 a2 b2, CIEDE2000.
 SHARMA = np.array([
@@ -69,6 +69,16 @@ def test_cielab_and_oklab_equal_colour_science() -> None:
     xyz = colour_science.sRGB_to_XYZ(COLOURS)
     assert srgb_to_lab(COLOURS) == pytest.approx(colour_science.XYZ_to_Lab(xyz, d65), abs=0.03)
     assert srgb_to_oklab(COLOURS) == pytest.approx(colour_science.XYZ_to_Oklab(xyz), abs=2e-4)
+
+
+def test_colours_of_profiles_are_the_same_in_oklab() -> None:
+    """CIELAB under D50 by colour-science's Bradford adaptation, against Oklab straight."""
+    xyz = colour_science.sRGB_to_XYZ(COLOURS)
+    whites = [colour_science.xy_to_XYZ(colour_science.CCS_ILLUMINANTS[
+        "CIE 1931 2 Degree Standard Observer"][name]) for name in ("D65", "D50")]
+    adapted = colour_science.adaptation.chromatic_adaptation_VonKries(xyz, *whites, "Bradford")
+    lab = colour_science.XYZ_to_Lab(adapted, colour_science.XYZ_to_xy(whites[1]))
+    assert lab_d50_to_oklab(lab) == pytest.approx(srgb_to_oklab(COLOURS), abs=1e-3)
 
 
 def test_oklab_published_values() -> None:

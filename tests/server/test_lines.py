@@ -82,8 +82,24 @@ def test_the_picture_turns_and_its_size_with_it(client: TestClient, piece: dict[
     assert after.shape == (600, 800, 3) and (before is not after)
     refused = client.post(f"/api/pieces/{piece['id']}/edits", json={
         "seen": turned["revision"], "edit": {"kind": "set_frame", "frame": {
-            "turn": 0, "tilt": 0, "crop": [900, 0, 200, 200]}}})
-    assert refused.status_code == 422 and "beyond the picture" in refused.json()["detail"]
+            "turn": 0, "tilt": 0, "crop": [9900, 0, 200, 200]}}})
+    assert refused.status_code == 422 and "nothing of the drawing" in refused.text.lower()
+    # A figure that the edge cut off does not run out into the room that is given there.
+    job = import_file(client, png(transparent(figure_ink()[:300])))
+    bust = client.get(f"/api/pieces/{job['piece']}").json()
+    kept = edit(client, bust, kind="keep_parts")
+    before = client.get(f"/api/pieces/{kept['id']}/cut").json()
+    wide = client.post(f"/api/pieces/{kept['id']}/room", json={
+        "seen": kept["revision"], "left": 20, "top": 0, "right": 30, "bottom": 120}).json()
+    assert (wide["width"], wide["height"]) == (530, 420) and wide["recipe"]["closings"]
+    after = client.get(f"/api/pieces/{kept['id']}/cut").json()
+    assert after["silhouette_pixels"] == pytest.approx(before["silhouette_pixels"], rel=0.02)
+    less = client.post(f"/api/pieces/{kept['id']}/room", json={
+        "seen": wide["revision"], "left": -20, "top": 0, "right": -30, "bottom": -120}).json()
+    assert (less["width"], less["height"]) == (480, 300)
+    told = client.post(f"/api/pieces/{kept['id']}/room", json={
+        "seen": less["revision"], "left": 90_000, "top": 0, "right": 0, "bottom": 0})
+    assert told.status_code == 422 and "at most" in told.json()["detail"]
 
 
 @pytest.mark.parametrize("growth", [0, 2, 4])

@@ -22,10 +22,11 @@ const pages = {
   layered: async () => ({ default: (await import("./layered/LayeredPage")).LayeredPage }),
   series: async () => ({ default: (await import("./series/SeriesPage")).SeriesPage }),
   page: async () => ({ default: (await import("./series/PagePage")).PagePage }),
+  print: async () => ({ default: (await import("./steps/deliver/paper/PrintPage")).PrintPage }),
   log: async () => ({ default: (await import("./log/LogPage")).LogPage }),
 };
 const [PiecePage, LayeredPage, LogPage] = [lazy(pages.piece), lazy(pages.layered), lazy(pages.log)];
-const [SeriesPage, PagePage] = [lazy(pages.series), lazy(pages.page)];
+const [SeriesPage, PagePage, PrintPage] = [lazy(pages.series), lazy(pages.page), lazy(pages.print)];
 
 // Home is drawn once, with its pieces, unless they are long in coming.
 const PATIENCE = 400; // ms
@@ -38,6 +39,7 @@ if (location.pathname === "/") {
 
 const router = createBrowserRouter([
   { path: "/", element: <Home /> },
+  { path: "/piece/:id/print", element: <PrintPage /> },
   { path: "/piece/:id/:step?", element: <PiecePage /> },
   { path: "/series/:id", element: <SeriesPage /> },
   { path: "/page/:id", element: <PagePage /> },

@@ -25,6 +25,7 @@ from wardrobe.recipe.exchange.handout.colour_sheet import sheet_pages, sheet_pdf
 from wardrobe.recipe.exchange.handout.contact_sheet import MOST_LOOKS, Sheet, contact_pages
 from wardrobe.recipe.exchange.handout.lesson import lesson_pages
 from wardrobe.recipe.exchange.handout.outlines import outlines_svg
+from wardrobe.recipe.exchange.handout.print_sheet import SheetFormat, write_sheet
 from wardrobe.recipe.exchange.handout.process import (
     process_animation,
     process_pictures,
@@ -34,6 +35,7 @@ from wardrobe.recipe.exchange.handout.replay import ReplayWish, replay
 from wardrobe.recipe.exchange.handout.review_sheet import review_pages
 from wardrobe.recipe.reports.looks import report_looks
 from wardrobe.recipe.stages import Deriver
+from wardrobe.recipe.stages.press import press_of
 from wardrobe.recipe.stages.views import without_ground
 from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format, ReplayLayout
 
@@ -248,6 +250,14 @@ def _replay(form: Film) -> Callable[[Path, Order], None]:
     return write
 
 
+def _sheet(form: SheetFormat, inks: bool) -> Callable[[Path, Order], None]:
+    def write(path: Path, order: Order) -> None:
+        press = press_of(order.recipe.delivery.press, order.deriver.store.load) if inks else None
+        write_sheet(path, order.deriver, order.recipe, form, order.title, press, order.report,
+                    order.request.quality or 92)
+    return write
+
+
 DELIVERABLES: dict[Format, Deliverable] = {
     "ora": Deliverable("OpenRaster", "Every layer, named and clipped, with modes and opacities.",
                        "layered", "ora", "image/openraster", _openraster),
@@ -263,6 +273,18 @@ DELIVERABLES: dict[Format, Deliverable] = {
                         ("long_edge", "clear_ground")),
     "webp": Deliverable("WebP", "Small, for the web.", "flat", "webp", "image/webp",
                         _flat("webp"), ("long_edge", "clear_ground", "quality")),
+    "jpeg": Deliverable("JPEG", "For mail and places that take nothing else; edges lose a little.",
+                        "flat", "jpg", "image/jpeg", _flat("jpeg"), ("long_edge", "quality")),
+    "sheet pdf": Deliverable("PDF for print", "The sheet in the inks of the press, after PDF/X-4: "
+                             "boxes, bleed, marks, output intent.", "sheet", "pdf",
+                             "application/pdf", _sheet("pdf", True), ending="print"),
+    "sheet tiff": Deliverable("TIFF for print", "The sheet in the inks of the press, with its "
+                              "profile.", "sheet", "tif", "image/tiff", _sheet("tiff", True),
+                              ending="print"),
+    "sheet png": Deliverable("PNG", "The sheet for the screen, sRGB.", "sheet", "png",
+                             "image/png", _sheet("png", False), ending="sheet"),
+    "sheet jpeg": Deliverable("JPEG", "The same, small.", "sheet", "jpg", "image/jpeg",
+                              _sheet("jpeg", False), ("quality",), "sheet"),
     "silhouette": Deliverable("Silhouette", "White where the figure is, PNG.", "flat", "png",
                               "image/png", _silhouette_mask, ending="silhouette"),
     "outlines": Deliverable("Outlines, SVG", "The drawing as it came, framed, with closings that "

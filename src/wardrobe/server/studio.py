@@ -21,11 +21,13 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.ink.shading import STYLES
+from wardrobe.core.press.profile import looks_like_profile
 from wardrobe.recipe.checks.maps import any_picture
 from wardrobe.recipe.document.drawing import Source
 from wardrobe.recipe.document.ink import Inking, InkShade
 from wardrobe.recipe.document.lighting import SideLight
 from wardrobe.recipe.document.model import Recipe, ShareArea
+from wardrobe.recipe.document.paper import KeptProfile
 from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.document.view import View
@@ -221,6 +223,11 @@ class Studio:
         return PlacedPicture(asset=self.assets.put(read.png), width=read.width,
                              height=read.height)
 
+    def keep_profile(self, file: Path) -> KeptProfile:
+        """Keep the profile of a press."""
+        data, name = self._read(patient(_PATIENCE), "profile", file)
+        return KeptProfile(asset=self.assets.put(data), name=name)
+
     def edit(self, piece_id: int, seen: int, edit: Edit) -> StoredPiece:
         """Make an edit whose pictures are all there."""
         for name in set(ASSET.findall(edit.model_dump_json())):
@@ -287,8 +294,10 @@ class Studio:
         return Card(self.deriver.stages(recipe).picture(view))
 
     def _load_source(self, asset: str) -> NDArray[np.uint8]:
-        return decode_image(self.assets.get(asset), ImageLimits(file_bytes=2**40,
-                                                                shortest_edge=1))
+        data = self.assets.get(asset)
+        if looks_like_profile(data):
+            return np.frombuffer(data, np.uint8)
+        return decode_image(data, ImageLimits(file_bytes=2**40, shortest_edge=1))
 
 
 def file_name(title: str) -> str:

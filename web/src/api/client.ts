@@ -74,7 +74,7 @@ type SideKind = `side:${string}`;
 type MapKind = MapName | `${MapName}:${string}`;
 /** A picture; `picture:shade` leaves out the passes that are laid on after the shade. */
 export type PictureKind = "picture" | `picture:${string}` | `look:${string}` | MapKind | SideKind | "before"
-  | "lines" | PartView;
+  | "lines" | "proof" | "unprintable" | PartView;
 export type Gesture = Schemas["GestureRequest"]["gesture"];
 export type Character = Schemas["Character"];
 export type CardLine = Schemas["CardLine"];
@@ -185,13 +185,24 @@ export async function fetchBitmap(input: string, init?: RequestInit): Promise<Im
   return createImageBitmap(await response.blob(), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
 }
 
+async function keep<T>(address: string, form: FormData): Promise<T> {
+  const response = await fetch(address, { method: "POST", body: form });
+  const body: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw toProblem(body, response.status);
+  return body as T;
+}
+
+/** Bring in the ICC profile of a press. */
+export function keepProfile(file: File): Promise<Schemas["KeptProfile"]> {
+  const form = new FormData();
+  form.set("file", file);
+  return keep("/api/profiles", form);
+}
+
 /** Keep a picture that is to lie on a part or on the drawing; an SVG is drawn with this longer edge, px. */
-export async function storePicture(file: File, longEdge?: number): Promise<Schemas["PlacedPicture"]> {
+export function storePicture(file: File, longEdge?: number): Promise<Schemas["PlacedPicture"]> {
   const form = new FormData();
   form.set("file", file);
   if (longEdge) form.set("long_edge", String(longEdge));
-  const response = await fetch("/api/pieces/pictures", { method: "POST", body: form });
-  const body: unknown = await response.json().catch(() => null);
-  if (!response.ok) throw toProblem(body, response.status);
-  return body as Schemas["PlacedPicture"];
+  return keep("/api/pieces/pictures", form);
 }

@@ -38,6 +38,8 @@ const REPORTS = {
   shade_hues: "/api/pieces/{piece_id}/shade-hues",
   looks: "/api/pieces/{piece_id}/looks",
   stack: "/api/pieces/{piece_id}/stack",
+  paper: "/api/pieces/{piece_id}/paper",
+  unprintable: "/api/pieces/{piece_id}/unprintable",
 } as const satisfies Partial<Record<keyof Piece["rests"], keyof paths>>;
 
 type Report = keyof typeof REPORTS;
@@ -92,6 +94,8 @@ export function useFinishModes(piece: Piece, look: string, layer: FinishLayer) {
 }
 export const useShadeHues = (piece: Piece) => useReport(piece, "shade_hues");
 export const useLooks = (piece: Piece) => useReport(piece, "looks");
+export const usePaper = (piece: Piece) => useReport(piece, "paper");
+export const useUnprintable = (piece: Piece) => useReport(piece, "unprintable");
 export const useStack = (piece: Piece) => useReport(piece, "stack");
 
 export async function fetchLeak(piece: Piece, to: Point, from?: Point): Promise<Leak> {
@@ -125,6 +129,9 @@ export function usePassNames(): Record<string, string> {
   return { base: "Base", ...useMeta().data?.passes };
 }
 
+/** Px on each side of a picture. */
+export interface Sides { left: number; top: number; right: number; bottom: number }
+
 export interface Changes {
   /** Makes an edit; the promise is kept when the server has it (or has refused it, and said so).
    * An edit that rewrites a whole of which it changes a bit is given as a function of the piece its turn finds,
@@ -135,6 +142,8 @@ export interface Changes {
   wearCard: (shades: Schemas["WearRequest"]["shades"]) => Promise<Piece | null>;
   suggestParts: () => Promise<Piece | null>;
   shareGround: () => Promise<Piece | null>;
+  /** Room on the sides of the picture, px, or less of it. */
+  giveRoom: (sides: Sides) => Promise<Piece | null>;
   undo: () => void;
   redo: () => void;
 }
@@ -179,6 +188,8 @@ export function useChanges(id: number): Changes {
           body: { seen, gesture, stroke, part: part ?? null } }))),
       wearCard: (shades) => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/wear-card", { ...path, body: { seen, shades } }))),
+      giveRoom: (sides) => change(client, id, (seen) =>
+        need(api.POST("/api/pieces/{piece_id}/room", { ...path, body: { seen, ...sides } }))),
       shareGround: () => change(client, id, (seen) =>
         need(api.POST("/api/pieces/{piece_id}/share-ground", { ...path, body: { seen } }))),
       suggestParts: () => change(client, id, (seen) =>

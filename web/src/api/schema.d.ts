@@ -1508,6 +1508,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Paper
+         * @description How the piece lies on its paper: its size there, its resolution, what is cut off.
+         */
+        get: operations["get_paper_api_pieces__piece_id__paper_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/picture": {
         parameters: {
             query?: never;
@@ -1719,6 +1739,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Room
+         * @description Give the picture more room on some sides, or less; a figure that the edge cut off ends
+         *     there.
+         */
+        post: operations["change_room_api_pieces__piece_id__room_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/shade-hues": {
         parameters: {
             query?: never;
@@ -1903,6 +1944,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/unprintable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Unprintable
+         * @description Colours that the press prints otherwise, with the nearest that it can.
+         */
+        get: operations["get_unprintable_api_pieces__piece_id__unprintable_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/wear-card": {
         parameters: {
             query?: never;
@@ -1982,6 +2043,26 @@ export interface paths {
          * @description Throw a plan of one's own away.
          */
         delete: operations["delete_plan_api_plans__plan_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Profile
+         * @description Bring in the ICC profile of a press.
+         */
+        post: operations["keep_profile_api_profiles_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2755,6 +2836,11 @@ export interface components {
             planned_minutes: number;
             /** Title */
             title: string;
+        };
+        /** Body_keep_profile_api_profiles_post */
+        Body_keep_profile_api_profiles_post: {
+            /** File */
+            file: string;
         };
         /** Body_replace_card_api_characters__character_id__card_put */
         Body_replace_card_api_characters__character_id__card_put: {
@@ -3696,7 +3782,9 @@ export interface components {
          *     lines : str
          *     extras : tuple of ExtraLayer
          *     dpi : int
-         *         Resolution that files say they have, px per inch.
+         *         Resolution that files say they have, px per inch; a sheet of paper is made at it.
+         *     paper : PaperSetup
+         *     press : PressSetup
          */
         Delivery: {
             /**
@@ -3742,6 +3830,29 @@ export interface components {
              * @default false
              */
             numbered: boolean;
+            /**
+             * @default {
+             *       "around": "white",
+             *       "bleed": 0,
+             *       "height": 297,
+             *       "kernel": "smooth",
+             *       "margin": 10,
+             *       "marks": false,
+             *       "safe": 5,
+             *       "subject": "picture",
+             *       "width": 210
+             *     }
+             */
+            paper: components["schemas"]["PaperSetup"];
+            /**
+             * @default {
+             *       "black_point": true,
+             *       "intent": "relative",
+             *       "most_ink": 300,
+             *       "paper": false
+             *     }
+             */
+            press: components["schemas"]["PressSetup"];
         };
         /**
          * DeliveryRequest
@@ -3750,7 +3861,7 @@ export interface components {
          *     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
          *     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay. ``long_edge`` scales
          *     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
-         *     of a WebP that may lose something.
+         *     of a JPEG, or of a WebP that may lose something.
          */
         DeliveryRequest: {
             /**
@@ -3762,7 +3873,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
+            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Long Edge */
             long_edge?: number | null;
             /**
@@ -4564,7 +4675,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
+            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Label */
             label: string;
             /** Options */
@@ -4572,7 +4683,8 @@ export interface components {
         };
         /**
          * Frame
-         * @description Quarter turns clockwise, degrees of levelling, and what is kept, in turned pixels.
+         * @description Quarter turns clockwise, degrees of levelling, and what is kept, in turned pixels: beyond
+         *     the drawing, that is room around it.
          */
         Frame: {
             /** Crop */
@@ -5445,6 +5557,16 @@ export interface components {
             rounds: number;
         };
         /**
+         * KeptProfile
+         * @description An ICC profile that was brought in.
+         */
+        KeptProfile: {
+            /** Asset */
+            asset: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * KeptReference
          * @description A picture that is kept beside a piece; ``piece`` is the one that it was pinned to.
          */
@@ -6244,6 +6366,13 @@ export interface components {
             omissions: components["schemas"]["Omission"][];
             /** Operators */
             operators: components["schemas"]["OperatorInfo"][];
+            /** Papers */
+            papers: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
             /** Passes */
             passes: {
                 [key: string]: string;
@@ -6551,6 +6680,66 @@ export interface components {
             step: string;
         };
         /**
+         * OnPaper
+         * @description A piece on its paper.
+         *
+         *     Attributes
+         *     ----------
+         *     picture : (x, y, width, height)
+         *         mm from the upper left corner of the trimmed sheet.
+         *     subject : (x, y, width, height)
+         *         What is centred, px of the picture.
+         *     dpi : float
+         *         Pixels of the picture to an inch.
+         *     fewest : float
+         *         Fewer are said to be too few.
+         *     cut : (left, top, right, bottom)
+         *         Shares of the picture that the sheet cuts off.
+         *     beyond_safe : (left, top, right, bottom)
+         *         mm by which what is centred reaches beyond the safe area.
+         *     pixels : (int, int)
+         *         Of the sheet that is written.
+         */
+        OnPaper: {
+            /** Beyond Safe */
+            beyond_safe: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Cut */
+            cut: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Dpi */
+            dpi: number;
+            /** Fewest */
+            fewest: number;
+            /** Picture */
+            picture: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Pixels */
+            pixels: [
+                number,
+                number
+            ];
+            /** Subject */
+            subject: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * OpenGap
          * @description A gap that stays open: its banks, and a place on either side; both are one area.
          */
@@ -6822,6 +7011,79 @@ export interface components {
             edit: components["schemas"]["Several"];
             /** Name */
             name: string;
+        };
+        /**
+         * PaperSetup
+         * @description A sheet of paper; lengths in mm.
+         *
+         *     Attributes
+         *     ----------
+         *     width, height : float
+         *         As it is trimmed.
+         *     margin, safe : float
+         *         From the trimmed edge: what is kept free when the picture is fitted; within what nothing
+         *         that matters should be cut off, which is only shown.
+         *     bleed : float
+         *     marks : bool
+         *     subject : str
+         *         What is centred and fitted.
+         *     placed : Placed or None
+         *         None fits it within the margins.
+         *     around : str
+         *         What the sheet is where the picture ends.
+         *     kernel : str
+         *         How pixels of the sheet are made from those of the picture.
+         */
+        PaperSetup: {
+            /**
+             * Around
+             * @default white
+             * @enum {string}
+             */
+            around: "ground" | "white";
+            /**
+             * Bleed
+             * @default 0
+             */
+            bleed: number;
+            /**
+             * Height
+             * @default 297
+             */
+            height: number;
+            /**
+             * Kernel
+             * @default smooth
+             * @enum {string}
+             */
+            kernel: "smooth" | "crisp" | "hard";
+            /**
+             * Margin
+             * @default 10
+             */
+            margin: number;
+            /**
+             * Marks
+             * @default false
+             */
+            marks: boolean;
+            placed?: components["schemas"]["Placed"] | null;
+            /**
+             * Safe
+             * @default 5
+             */
+            safe: number;
+            /**
+             * Subject
+             * @default picture
+             * @enum {string}
+             */
+            subject: "picture" | "figure";
+            /**
+             * Width
+             * @default 210
+             */
+            width: number;
         };
         /**
          * Part
@@ -7310,6 +7572,19 @@ export interface components {
             scene?: string | null;
         };
         /**
+         * Placed
+         * @description Where the middle of what is centred lies, mm from the upper left corner of the trimmed
+         *     sheet, and how wide the whole picture is.
+         */
+        Placed: {
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * PlacedPicture
          * @description A picture file that lies on a part: its asset and its size in pixels.
          */
@@ -7387,6 +7662,46 @@ export interface components {
             rounds: number;
         };
         /**
+         * PressSetup
+         * @description How it is printed.
+         *
+         *     Attributes
+         *     ----------
+         *     profile : KeptProfile or None
+         *         None is the press that ships with Wardrobe.
+         *     intent : str
+         *     black_point : bool
+         *         Black point compensation.
+         *     most_ink : float
+         *         Percent of all inks together.
+         *     paper : bool
+         *         Whether a proof shows the colour of the paper.
+         */
+        PressSetup: {
+            /**
+             * Black Point
+             * @default true
+             */
+            black_point: boolean;
+            /**
+             * Intent
+             * @default relative
+             * @enum {string}
+             */
+            intent: "perceptual" | "relative" | "saturation" | "absolute";
+            /**
+             * Most Ink
+             * @default 300
+             */
+            most_ink: number;
+            /**
+             * Paper
+             * @default false
+             */
+            paper: boolean;
+            profile?: components["schemas"]["KeptProfile"] | null;
+        };
+        /**
          * PreviewRequest
          * @description A picture as it would be after an edit that is not made (yet).
          *
@@ -7406,7 +7721,7 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline";
+            kind: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline" | "proof" | "unprintable";
             /**
              * Look
              * @default piece
@@ -7606,7 +7921,24 @@ export interface components {
              *       "extras": [],
              *       "lines": "one layer",
              *       "names": "{part} / {pass}",
-             *       "numbered": false
+             *       "numbered": false,
+             *       "paper": {
+             *         "around": "white",
+             *         "bleed": 0,
+             *         "height": 297,
+             *         "kernel": "smooth",
+             *         "margin": 10,
+             *         "marks": false,
+             *         "safe": 5,
+             *         "subject": "picture",
+             *         "width": 210
+             *       },
+             *       "press": {
+             *         "black_point": true,
+             *         "intent": "relative",
+             *         "most_ink": 300,
+             *         "paper": false
+             *       }
              *     }
              */
             delivery: components["schemas"]["Delivery"];
@@ -8142,12 +8474,16 @@ export interface components {
             neighbours: string;
             /** Palettes */
             palettes: string;
+            /** Paper */
+            paper: string;
             /** Shade Hues */
             shade_hues: string;
             /** Sheet */
             sheet: string;
             /** Stack */
             stack: string;
+            /** Unprintable */
+            unprintable: string;
         };
         /**
          * Returned
@@ -8186,6 +8522,34 @@ export interface components {
              * @default 0
              */
             taken_out: number;
+        };
+        /**
+         * RoomRequest
+         * @description Room that a picture is given on its sides, px; less where a number is negative.
+         */
+        RoomRequest: {
+            /**
+             * Bottom
+             * @default 0
+             */
+            bottom: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /**
+             * Right
+             * @default 0
+             */
+            right: number;
+            /** Seen */
+            seen: number;
+            /**
+             * Top
+             * @default 0
+             */
+            top: number;
         };
         /**
          * SaveNames
@@ -8606,7 +8970,7 @@ export interface components {
         };
         /**
          * SetFrame
-         * @description Turn, level and crop; everything that names places moves along.
+         * @description Turn, level and crop, or give room; everything that names places moves along.
          */
         SetFrame: {
             frame: components["schemas"]["Frame"];
@@ -9639,6 +10003,52 @@ export interface components {
             kind: "turn_picture";
         };
         /**
+         * Unprintable
+         * @description A colour of the piece that is printed otherwise.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str
+         *         Id; empty for the ground.
+         *     name, seen_in : str
+         *         Of the part, and of the pass.
+         *     base : bool
+         *         Whether it is the part's base colour.
+         *     wanted, printed, nearest : str
+         *         ``#rrggbb``: as it is, as it is printed, and the nearest that can be.
+         *     distance, least : float
+         *         CIEDE2000 to these two.
+         *     inks : (float, float, float, float)
+         *         Percent of cyan, magenta, yellow and black for the nearest.
+         */
+        Unprintable: {
+            /** Base */
+            base: boolean;
+            /** Distance */
+            distance: number;
+            /** Inks */
+            inks: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Least */
+            least: number;
+            /** Name */
+            name: string;
+            /** Nearest */
+            nearest: string;
+            /** Part */
+            part: string;
+            /** Printed */
+            printed: string;
+            /** Seen In */
+            seen_in: string;
+            /** Wanted */
+            wanted: string;
+        };
+        /**
          * UseDrawing
          * @description Go back to a version of the drawing, or on to it, by its number.
          */
@@ -10421,6 +10831,7 @@ export interface operations {
                 content: {
                     "application/pdf": string;
                     "application/zip": string;
+                    "image/jpeg": string;
                     "image/openraster": string;
                     "image/png": string;
                     "image/svg+xml": string;
@@ -12925,10 +13336,51 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_paper_api_pieces__piece_id__paper_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnPaper"];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_picture_api_pieces__piece_id__picture_get: {
         parameters: {
             query: {
-                kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline";
+                kind?: "picture" | "before" | "lines" | "parts" | "unclaimed" | "bases" | "borders" | "faults" | "values" | "chroma" | "attention" | "outline" | "proof" | "unprintable";
                 last?: ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground") | null;
                 look?: "piece" | string;
                 side?: string | null;
@@ -13378,6 +13830,42 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    change_room_api_pieces__piece_id__room_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     get_shade_hues_api_pieces__piece_id__shade_hues_get: {
         parameters: {
             query?: never;
@@ -13751,6 +14239,47 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    get_unprintable_api_pieces__piece_id__unprintable_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unprintable"][];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     wear_card_api_pieces__piece_id__wear_card_post: {
         parameters: {
             query?: never;
@@ -13904,6 +14433,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    keep_profile_api_profiles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_keep_profile_api_profiles_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptProfile"];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

@@ -13,7 +13,7 @@ import { LOOKING } from "../picture/keys";
 import { IN_SERIES, PAGE, WALL } from "../series/keys";
 import { CHECK, CHECK_SIDES, COMPARE, MAPS, REVIEW } from "../steps/check/keys";
 import { COLOUR, SHEET } from "../steps/colour/keys";
-import { DELIVER } from "../steps/deliver/keys";
+import { DELIVER, PAPER } from "../steps/deliver/keys";
 import { FINISH, SPOTS } from "../steps/finish/keys";
 import { FORMS, LIGHT, LOOK_OVER, TOUCH_UPS } from "../steps/light/keys";
 import { GAPS, HATCHING, LINES } from "../steps/lines/keys";
@@ -26,7 +26,7 @@ import { PIECE } from "./keys";
 /** Every key that a screen listens to, screen by screen in the order of the work. */
 export const ALL_KEYS: Binding[] = [
   PIECE, LOOKING, LINES, HATCHING, GAPS, PARTS, COLOUR, SHEET, LIGHT, FORMS, TOUCH_UPS, LOOK_OVER, FINISH, SPOTS, LOOKS,
-    CHECK_SIDES, CHECK, MAPS, COMPARE, REVIEW, DELIVER, LAYERED, IN_SERIES, WALL, PAGE,
+    CHECK_SIDES, CHECK, MAPS, COMPARE, REVIEW, DELIVER, PAPER, LAYERED, IN_SERIES, WALL, PAGE,
 ].flatMap((table: Record<string, Binding>) => Object.values(table));
 
 const SCREENS = [...new Set(ALL_KEYS.map((b) => b.where))];

@@ -30,7 +30,7 @@ Int = NDArray[np.int64]
 Mask = NDArray[np.bool_]
 Byte = NDArray[np.uint8]
 
-SURE = 0.93  # chance from which a match is not asked about
+SURE = 0.95  # chance from which a match is not asked about
 ROUNDS = 3  # of matching areas, each with what the one before found
 _MODEL = Path(__file__).with_name("carry.npz")
 _CODES = 6  # channels that carry what is matched to what into the next bending

@@ -16,6 +16,18 @@ _TO_LAB = np.array([
     [1.9779984951, -2.4285922050, 0.4505937099],
     [0.0259040371, 0.7827717662, -0.8086757660],
 ])
+# From XYZ under D65, and from D50 to D65.
+_XYZ_TO_LMS = np.array([
+    [0.8190224379967030, 0.3619062600528904, -0.1288737815209879],
+    [0.0329836539323885, 0.9292868615863434, 0.0361446663506424],
+    [0.0481771893596242, 0.2642395317527308, 0.6335478284694309],
+])
+_BRADFORD = np.array([
+    [0.9554734527042182, -0.0230985368742614, 0.0632593086610217],
+    [-0.0283697069632081, 1.0099954580058226, 0.0210413989669430],
+    [0.0123140016883199, -0.0205076964334779, 1.3303659366080753],
+])
+_D50 = np.array([0.9642956764295677, 1.0, 0.8251046025104602])
 _FROM_LMS = np.linalg.inv(_TO_LMS)
 _FROM_LAB = np.linalg.inv(_TO_LAB)
 
@@ -28,6 +40,22 @@ def srgb_to_oklab(srgb: ArrayLike) -> Float:
     B. Ottosson, "A perceptual color space for image processing", 2020.
     """
     result: Float = np.cbrt(decode(srgb) @ _TO_LMS.T) @ _TO_LAB.T
+    return result
+
+
+def lab_d50_to_oklab(lab: ArrayLike) -> Float:
+    """CIELAB under D50, as ICC profiles connect by, shape (..., 3), to Oklab.
+
+    References
+    ----------
+    CIE 15:2004, section 8.2.1, inverted; Bradford adaptation to D65 (ICC.1:2010, annex E);
+    Ottosson as above.
+    """
+    lab = np.asarray(lab, np.float64)
+    f_y = (lab[..., 0] + 16) / 116
+    f = np.stack([f_y + lab[..., 1] / 500, f_y, f_y - lab[..., 2] / 200], axis=-1)
+    xyz = np.where(f > 6 / 29, f**3, (116 * f - 16) * 27 / 24389) * _D50
+    result: Float = np.cbrt(xyz @ (_XYZ_TO_LMS @ _BRADFORD).T) @ _TO_LAB.T
     return result
 
 

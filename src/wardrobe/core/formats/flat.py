@@ -1,4 +1,4 @@
-"""Flat pictures as files: PNG, TIFF and WebP, with their size on paper and their profile."""
+"""Flat pictures as files: PNG, TIFF, WebP and JPEG, with their size on paper and their profile."""
 
 import io
 from collections.abc import Sequence
@@ -15,10 +15,11 @@ from wardrobe.core.formats.profile import srgb_profile
 from wardrobe.core.parallel import each
 
 Byte = NDArray[np.uint8]
-FlatFormat = Literal["png", "tiff", "webp"]
+FlatFormat = Literal["png", "tiff", "webp", "jpeg"]
 
 WEBP_EDGE = 16_383  # px, by its specification
 _LOSSLESS_EFFORT = 2
+_JPEG_QUALITY, _FULL_COLOUR = 92, 90  # from the second, colours keep their resolution
 _BAND = 128  # rows
 
 
@@ -33,7 +34,7 @@ def encode_flat(picture: Byte, form: FlatFormat, dpi: int, quality: int | None =
     dpi : int
         Pixels per inch; WebP has no place for it.
     quality : int, 1..100, optional
-        Of a WebP that may lose something; without it nothing is lost.
+        Of a WebP that may lose something, without it nothing is lost; of a JPEG, 92 without it.
 
     Raises
     ------
@@ -46,6 +47,10 @@ def encode_flat(picture: Byte, form: FlatFormat, dpi: int, quality: int | None =
     if form == "tiff":
         image.save(out, "TIFF", compression="tiff_adobe_deflate", dpi=(dpi, dpi),
                    icc_profile=srgb_profile())
+    elif form == "jpeg":
+        best = quality or _JPEG_QUALITY
+        image.save(out, "JPEG", quality=best, dpi=(dpi, dpi), optimize=True,
+                   subsampling=0 if best >= _FULL_COLOUR else 2, icc_profile=srgb_profile())
     else:
         check_webp(picture.shape[1], picture.shape[0])
         image.save(out, "WEBP", lossless=quality is None, quality=quality or 40,

@@ -2,6 +2,8 @@
 
 import struct
 import zlib
+from collections.abc import Iterable
+from pathlib import Path
 
 import numpy as np
 from isal import isal_zlib
@@ -75,12 +77,43 @@ def encode_png(image: Byte, level: int = 1, dpi: int | None = None,
     packer = isal_zlib.compressobj(level)
     data = b"".join([*(packer.compress(_unfiltered(rows[top:top + _BAND]))
                        for top in range(0, height, _BAND)), packer.flush()])
+    return _file(width, height, 8, _COLOUR_TYPE[channels], data, *_told(dpi, profile))
+
+
+def write_png(path: Path, bands: Iterable[Byte], width: int, height: int, dpi: int,
+              profile: bytes | None = None) -> None:
+    """Write 8-bit pixels that come a few rows at a time, RGB; as :func:`encode_png`, without ever
+    holding them all.
+
+    Parameters
+    ----------
+    path : Path
+    bands : iterable of ndarray of uint8, shape (rows, width, 3)
+    width, height : int
+    dpi : int
+    profile : bytes, optional
+    """
+    packer = isal_zlib.compressobj(3)
+    with path.open("wb") as file:
+        file.write(_SIGNATURE)
+        header = struct.pack(">IIBBBBB", width, height, 8, _COLOUR_TYPE[3], 0, 0, 0)
+        for kind, body in ((b"IHDR", header), *_told(dpi, profile)):
+            file.write(_chunk(kind, body))
+        for rows in bands:
+            data = packer.compress(_unfiltered(rows.reshape(len(rows), -1)))
+            if data:
+                file.write(_chunk(b"IDAT", data))
+        file.write(_chunk(b"IDAT", packer.flush()) + _chunk(b"IEND", b""))
+
+
+def _told(dpi: int | None, profile: bytes | None) -> list[tuple[bytes, bytes]]:
+    """Chunks that say in which colours the pixels are, and how large on paper."""
     chunks = [(b"sRGB", b"\0") if profile is None
               else (b"iCCP", b"sRGB\0\0" + zlib.compress(profile, 9))]
     if dpi is not None:
         per_metre = round(dpi / 0.0254)
         chunks.append((b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1)))
-    return _file(width, height, 8, _COLOUR_TYPE[channels], data, *chunks)
+    return chunks
 
 
 def encode_tint(alpha: Byte, colour: tuple[int, int, int]) -> bytes:

@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import median_filter
 
 Byte = NDArray[np.uint8]
 Matrix = NDArray[np.float64]
@@ -28,7 +29,7 @@ def frame_matrix(width: int, height: int, turn: int, tilt: float, crop: Crop | N
     tilt : float
         Degrees counter-clockwise, about the middle of the turned picture.
     crop : (x, y, width, height), optional
-        What is kept of the turned and levelled picture.
+        What is kept of the turned and levelled picture; it may reach beyond that.
 
     Returns
     -------
@@ -60,7 +61,8 @@ def apply_frame(rgba: Byte, turn: int, tilt: float, crop: Crop | None) -> Byte:
     Returns
     -------
     ndarray of uint8, shape (height, width, 4)
-        What levelling uncovers at the corners goes on as the picture's edge does.
+        What levelling uncovers at the corners goes on as the picture's edge does, and where
+        what is kept reaches beyond the picture, its paper goes on.
     """
     picture = np.rot90(rgba, -turn)
     if tilt:
@@ -71,8 +73,43 @@ def apply_frame(rgba: Byte, turn: int, tilt: float, crop: Crop | None) -> Byte:
                                  flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
     if crop:
         x, y, w, h = crop
-        picture = picture[y:y + h, x:x + w]
+        height, width = picture.shape[:2]
+        left, top = max(0, -x), max(0, -y)
+        right, bottom = max(0, x + w - width), max(0, y + h - height)
+        picture = picture[max(0, y):y + h, max(0, x):x + w]
+        if left or top or right or bottom:
+            picture = with_room(np.ascontiguousarray(picture), left, top, right, bottom)
     return np.ascontiguousarray(picture)
+
+
+def with_room(rgba: Byte, left: int, top: int, right: int, bottom: int) -> Byte:
+    """A picture with room around it, px: its paper goes on as it is near each edge, without the
+    lines that run off there.
+
+    Parameters
+    ----------
+    rgba : ndarray of uint8, shape (height, width, 4)
+    left, top, right, bottom : int
+
+    Returns
+    -------
+    ndarray of uint8, shape (top + height + bottom, left + width + right, 4)
+    """
+    height = len(rgba)
+    wide = np.concatenate([
+        np.broadcast_to(_paper_along(rgba[:, 0])[:, None], (height, left, 4)), rgba,
+        np.broadcast_to(_paper_along(rgba[:, -1])[:, None], (height, right, 4))], axis=1)
+    return np.concatenate([
+        np.broadcast_to(_paper_along(wide[0])[None], (top, *wide.shape[1:])), wide,
+        np.broadcast_to(_paper_along(wide[-1])[None], (bottom, *wide.shape[1:]))])
+
+
+def _paper_along(edge: Byte) -> Byte:
+    """The paper along an edge, shape (n, 4): what most of its neighbourhood has."""
+    reach = min(len(edge) | 1, 2 * max(20, len(edge) // 16) + 1)
+    found: Byte = np.stack([median_filter(edge[:, k], reach, mode="nearest") for k in range(4)],
+                           axis=1)
+    return found
 
 
 def lay(rgba: Byte, matrix: Matrix, size: tuple[int, int]) -> Byte:

@@ -19,6 +19,7 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.picture import Picture
+from wardrobe.recipe.stages.press import Proofed
 from wardrobe.recipe.stages.stage import Get, Stage
 from wardrobe.recipe.stages.views import picture_stage
 
@@ -152,6 +153,10 @@ MAPS: dict[str, Callable[[Desk, View], Stage[Byte]]] = {
     "chroma": lambda desk, view: ChromaMap(desk.graph.picture(view)),
     "attention": _attention,
     "outline": _outline,
+    "proof": lambda desk, view: Proofed(desk.graph.picture(view), desk.recipe.delivery.press,
+                                        False),
+    "unprintable": lambda desk, view: Proofed(desk.graph.picture(view),
+                                              desk.recipe.delivery.press, True),
 }
 
 

@@ -7,6 +7,7 @@ from pydantic import AfterValidator, Field
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.stack.naming import DEFAULT_NAMES, NamePatternError, check_pattern
 from wardrobe.core.stack.plan import Arrangement, Clipping, Extra, Layout, LineLayers, Place
+from wardrobe.recipe.document.paper import PaperSetup, PressSetup
 from wardrobe.recipe.document.types import Frozen, PartName, Share, one_of
 
 MAX_EXTRAS = 24
@@ -44,7 +45,9 @@ class Delivery(Frozen):
     lines : str
     extras : tuple of ExtraLayer
     dpi : int
-        Resolution that files say they have, px per inch.
+        Resolution that files say they have, px per inch; a sheet of paper is made at it.
+    paper : PaperSetup
+    press : PressSetup
     """
 
     arrangement: Arrangement = "by part"
@@ -55,6 +58,8 @@ class Delivery(Frozen):
     lines: LineLayers = "one layer"
     extras: Annotated[tuple[ExtraLayer, ...], Field(max_length=MAX_EXTRAS)] = ()
     dpi: Annotated[int, Field(ge=36, le=2400)] = 300
+    paper: PaperSetup = PaperSetup()
+    press: PressSetup = PressSetup()
 
     def layout(self) -> Layout:
         """As the core takes it."""

@@ -44,10 +44,12 @@ MAX_HATCHING = 1000
 MAX_BLACKS = 200
 MAX_PARTS = 200
 SMALLEST_CROP = 64  # px
+LARGEST_EDGE, MOST_PIXELS = 12_000, 80_000_000  # of a picture with room around its drawing
 
 
 class Frame(Frozen):
-    """Quarter turns clockwise, degrees of levelling, and what is kept, in turned pixels."""
+    """Quarter turns clockwise, degrees of levelling, and what is kept, in turned pixels: beyond
+    the drawing, that is room around it."""
 
     turn: Annotated[int, Field(ge=0, le=3)] = 0
     tilt: Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)] = 0.0
@@ -257,13 +259,18 @@ def check_families(parts: Sequence[Part]) -> None:
 
 
 def check_crop(source: Source, frame: Frame) -> None:
-    """Raise ValueError unless what is kept lies within the turned drawing and is large enough."""
+    """Raise ValueError unless what is kept meets the turned drawing, is large enough, and not
+    larger than a drawing may be."""
     if frame.crop is None:
         return
     width, height = turned_size(source.width, source.height, frame.turn)
     x, y, w, h = frame.crop
-    if min(x, y) < 0 or x + w > width or y + h > height:
-        raise ValueError("the crop reaches beyond the picture")
+    if x >= width or y >= height or x + w <= 0 or y + h <= 0:
+        raise ValueError("nothing of the drawing would be kept")
+    if max(w, h) > LARGEST_EDGE or w * h > MOST_PIXELS:
+        raise ValueError(f"with so much room the picture would have {w} × {h} px; at most "
+                         f"{LARGEST_EDGE} px on an edge and {MOST_PIXELS // 1_000_000} million "
+                         "in all are worked on")
     if min(w, h) < SMALLEST_CROP:
         raise ValueError(f"at least {SMALLEST_CROP} px on each edge must be kept")
 

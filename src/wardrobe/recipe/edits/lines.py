@@ -29,7 +29,7 @@ _SAME = 0.01  # how far proportions of a second drawing may be off
 
 
 class SetFrame(Frozen):
-    """Turn, level and crop; everything that names places moves along."""
+    """Turn, level and crop, or give room; everything that names places moves along."""
 
     kind: Literal["set_frame"] = "set_frame"
     frame: Frame

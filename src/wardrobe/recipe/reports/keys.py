@@ -5,7 +5,7 @@ from typing import Literal
 
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.reports import ink, light, looks, neighbours
+from wardrobe.recipe.reports import ink, light, looks, neighbours, paper
 from wardrobe.recipe.reports.finishes import SMALL
 from wardrobe.recipe.reports.finishes.modes import EDGE as MODES_EDGE
 from wardrobe.recipe.stages.digest import digest
@@ -15,7 +15,7 @@ from wardrobe.recipe.stages.stage import Stage
 ReportName = Literal["cut", "gaps", "figure", "hatching", "joins", "palettes", "completeness",
                      "sheet", "neighbours", "light", "ink", "finishes",
                      "finish_modes", "shade_hues", "looks",
-                     "stack", "areas"]
+                     "stack", "areas", "paper", "unprintable"]
 
 AREA_MAP_EDGE = 1400  # px of the map by which one points at areas
 
@@ -55,6 +55,11 @@ _RESTS: dict[ReportName, Callable[[Graph, Recipe], Sequence[object]]] = {
                            r.passes, r.background, r.finish, r.ink),
     "stack": lambda g, r: (g.plan, r.parts),
     "areas": lambda g, r: (g.sample(_view(g, AREA_MAP_EDGE)),),
+    "paper": lambda g, r: (r.delivery.paper, r.delivery.dpi, r.size,
+                           g.silhouette if r.delivery.paper.subject == "figure" else ()),
+    "unprintable": lambda g, r: (g.picture(_view(g, paper.EDGE)), r.parts, r.passes, r.light,
+                                 r.lines, r.background, r.touch_ups, r.ink.shades,
+                                 r.delivery.press),
 }
 
 

@@ -46,6 +46,14 @@ def read_piece(path: Path, limits: ImageLimits) -> Any:
     return read_archive(path, limits)
 
 
+def read_press(path: Path) -> tuple[bytes, str]:
+    """The ICC profile of a press, and what it is called."""
+    from wardrobe.core.press.profile import read_profile
+
+    profile = read_profile(path.read_bytes())
+    return profile.data, profile.name
+
+
 def load_compositor() -> None:
     """Have the compiled kernels of the compositor ready; on a new machine they are compiled."""
     from wardrobe.core.stack.flatten import flatten
@@ -57,7 +65,7 @@ def load_compositor() -> None:
 
 
 TASKS: dict[str, Callable[..., Any]] = {
-    "picture": read_picture, "stack": read_stack, "piece": read_piece,
+    "picture": read_picture, "stack": read_stack, "piece": read_piece, "profile": read_press,
     "compositor": load_compositor}
 
 # What a process does once before a task, without counting it against the file.

@@ -3,14 +3,18 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Response
+from fastapi import APIRouter, File, Path, Response, UploadFile
 from fastapi.responses import FileResponse
 
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.press.profile import MOST_BYTES
 from wardrobe.core.stack.check import StackFinding, check_stack
 from wardrobe.recipe.document.model import Recipe
+from wardrobe.recipe.document.paper import KeptProfile
 from wardrobe.recipe.document.view import View
+from wardrobe.recipe.reports.paper import OnPaper, Unprintable, on_paper, unprintable
 from wardrobe.recipe.reports.section import Section, stack_section
+from wardrobe.recipe.stages.press import press_of
 from wardrobe.server.deliverables import DELIVERABLES
 from wardrobe.server.deliveries import deliver_piece
 from wardrobe.server.layered import LAYER_EDGE, layer_shape
@@ -71,6 +75,30 @@ def get_stack_layer(studio: StudioDep, piece_id: PathId, index: PathIndex,
 def check_own_stack(studio: StudioDep, piece_id: PathId) -> list[StackFinding]:
     """What a check of the stack notices, before it is delivered."""
     return check_stack(studio.deriver.stack(studio.pieces.recipe(piece_id)))
+
+
+@router.get("/pieces/{piece_id}/paper", dependencies=[WORK], responses=KEPT)
+def get_paper(studio: StudioDep, recipe: Annotated[Recipe, rests_on("paper")]) -> OnPaper:
+    """How the piece lies on its paper: its size there, its resolution, what is cut off."""
+    return on_paper(studio.deriver, recipe)
+
+
+@router.get("/pieces/{piece_id}/unprintable", dependencies=[WORK], responses=KEPT)
+def get_unprintable(studio: StudioDep, recipe: Annotated[Recipe, rests_on("unprintable")],
+                    ) -> list[Unprintable]:
+    """Colours that the press cannot print, with the nearest that it can."""
+    press = press_of(recipe.delivery.press, studio.store.load)
+    return unprintable(studio.deriver, recipe, press)
+
+
+@router.post("/profiles", status_code=201)
+def keep_profile(studio: StudioDep, file: Annotated[UploadFile, File()]) -> KeptProfile:
+    """Bring in the ICC profile of a press."""
+    kept = studio.scratch.keep(file.file, MOST_BYTES)
+    try:
+        return studio.keep_profile(kept)
+    finally:
+        kept.unlink(missing_ok=True)
 
 
 @router.get("/stack-templates")

@@ -17,6 +17,7 @@ from wardrobe.core.light.shapes import SHADE_SHARE
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.core.looks.schemes import SCHEMES
 from wardrobe.core.looks.vision import VISIONS
+from wardrobe.core.paper.sizes import SIZES
 from wardrobe.core.passes.methods import AMOUNTS, METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.pattern.motifs import MOTIFS
@@ -64,6 +65,7 @@ def get_meta(studio: StudioDep) -> Meta:
                           kelvin=n.kelvin, note=n.note) for n in LIGHTS.values()],
         spans=SPANS, nudges=list(NUDGES), two_colours=TWO_COLOURS,
         shade_share=SHADE_SHARE, modes=list(MODES),
+        papers=SIZES,
         schemes=[SchemeInfo(key=c.key, label=c.label, why=c.why) for c in SCHEMES.values()],
         visions=[VisionInfo(key=v.key, label=v.label, share=v.share)
                  for v in VISIONS.values()],

@@ -14,6 +14,7 @@ from wardrobe.recipe.events.review import remarks
 from wardrobe.recipe.events.wishes import edit_of
 from wardrobe.recipe.reports.first_edits import more_parts
 from wardrobe.recipe.reports.gestures import meaning
+from wardrobe.recipe.reports.room import give_room
 from wardrobe.recipe.reports.scenery import share_ground
 from wardrobe.server.arrivals import correct_drawing, import_coloured, import_drawing, restore
 from wardrobe.server.problems import NotFoundError
@@ -36,6 +37,7 @@ from wardrobe.server.schemas.pieces import (
     Piece,
     PieceCard,
     PieceChange,
+    RoomRequest,
     TravelRequest,
 )
 
@@ -154,6 +156,16 @@ def share_out_ground(studio: StudioDep, piece_id: PathId, request: TravelRequest
     recipe = studio.pieces.recipe(piece_id, request.seen)
     return Piece.of(studio.pieces.edit(piece_id, request.seen,
                                        share_ground(studio.deriver, recipe)), studio.deriver)
+
+
+@router.post("/{piece_id}/room", dependencies=[WORK])
+def change_room(studio: StudioDep, piece_id: PathId, request: RoomRequest) -> Piece:
+    """Give the picture more room on some sides, or less; a figure that the edge cut off ends
+    there."""
+    recipe = studio.pieces.recipe(piece_id, request.seen)
+    edit = give_room(studio.deriver, recipe, request.left, request.top, request.right,
+                     request.bottom)
+    return Piece.of(studio.pieces.edit(piece_id, request.seen, edit), studio.deriver)
 
 
 @router.post("/{piece_id}/undo")

@@ -12,7 +12,8 @@ from wardrobe.recipe.exchange.handout.contact_sheet import PageSize
 from wardrobe.server.schemas.pieces import Id
 
 Format = Literal[
-    "ora", "layers", "tiff pages", "png", "tiff", "webp", "silhouette", "outlines", "colours pdf",
+    "ora", "layers", "tiff pages", "png", "tiff", "webp", "jpeg", "sheet pdf",
+    "sheet tiff", "sheet png", "sheet jpeg", "silhouette", "outlines", "colours pdf",
     "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
     "review pdf", "lesson pdf", "replay mp4", "replay webm", "replay webp", "archive"]
 
@@ -43,7 +44,7 @@ class DeliveryRequest(BaseModel):
     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay. ``long_edge`` scales
     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
-    of a WebP that may lose something.
+    of a JPEG, or of a WebP that may lose something.
     """
 
     format: Format

@@ -96,6 +96,7 @@ class Meta(BaseModel):
     caution: str
     formats: list[FormatInfo]
     modes: list[str]
+    papers: dict[str, tuple[float, float]]
     schemes: list[SchemeInfo]
     visions: list[VisionInfo]
     questions: dict[str, str]

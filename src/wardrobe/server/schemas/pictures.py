@@ -29,7 +29,8 @@ class ViewRequest(BaseModel):
 
 
 PictureKind = Literal["picture", "before", "lines", "parts", "unclaimed", "bases", "borders",
-                      "faults", "values", "chroma", "attention", "outline"]
+                      "faults", "values", "chroma", "attention", "outline", "proof",
+                      "unprintable"]
 
 
 class PreviewRequest(BaseModel):

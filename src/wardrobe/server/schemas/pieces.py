@@ -71,6 +71,8 @@ class Rests(BaseModel):
     looks: str
     stack: str
     areas: str
+    paper: str
+    unprintable: str
 
 
 class Piece(BaseModel):
@@ -133,6 +135,19 @@ class GestureRequest(BaseModel):
     gesture: Gesture
     stroke: Annotated[tuple[Point, ...], Field(min_length=1, max_length=2000)]
     part: PartId | None = None
+
+
+Room = Annotated[int, Field(ge=-100_000, le=100_000)]
+
+
+class RoomRequest(BaseModel):
+    """Room that a picture is given on its sides, px; less where a number is negative."""
+
+    seen: Revision
+    left: Room = 0
+    top: Room = 0
+    right: Room = 0
+    bottom: Room = 0
 
 
 class TravelRequest(BaseModel):

@@ -1,20 +1,18 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import LinearProgress from "@mui/material/LinearProgress";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { FormatInfo, JobState, Piece, Schemas } from "../../api/client";
-import { cancel } from "../../api/jobs";
-import { tell, tellProblem } from "../../api/notice";
+import type { FormatInfo, Piece, Schemas } from "../../api/client";
 import { useChanges, useMeta } from "../../api/pieces";
 import { PictureView } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { Seam } from "../../theme/Seam";
-import { choose, deliver } from "./deliver";
+import { NumberField } from "../../ui/NumberField";
+import { choose } from "./deliver";
+import { DeliveryBar, DeliveryLine, useDelivery } from "./Delivery";
 import type { SideProps } from "../StepProps";
 
 type Request = Schemas["DeliveryRequest"];
@@ -29,7 +27,7 @@ const ARCHIVE = { key: "archive", label: "Archive of the piece",
 /** Files to choose from, and how large they are on paper. */
 export function Files({ piece, tabs }: SideProps) {
   const formats = useMeta().data?.formats ?? [];
-  const [job, setJob] = useState<JobState | null>(null);
+  const { job, start: send } = useDelivery(piece);
   const [edge, setEdge] = useState("");
   const [clear, setClear] = useState(false);
   const [quality, setQuality] = useState("");
@@ -48,42 +46,17 @@ export function Files({ piece, tabs }: SideProps) {
       ...(options.includes("replay") && { replay: { seconds: Number(film.seconds), fps: 24, hold: Number(film.hold),
         captions: film.captions } }),
     };
-    try {
-      const done = await deliver(piece, request, setJob);
-      if (done.state === "cancelled") tell("Stopped. No file was written.");
-      else tell(`${done.file_name ?? "The file"} is in your downloads.`);
-    } catch (error) {
-      tellProblem(error);
-    } finally {
-      setJob(null);
-    }
+    await send(request);
   };
   const line = (f: Pick<FormatInfo, "key" | "label" | "hint"> & { options: readonly string[] }) => (
-    <Box component="li" key={f.key}
-      sx={{ display: "grid", gridTemplateColumns: "1fr auto", columnGap: 1.5, alignItems: "center", minHeight: 44,
-        borderTop: 1, borderColor: "divider", py: 0.5 }}>
-      <Box><b>{f.label}</b><Typography variant="body2">{f.hint}</Typography></Box>
-      <Button variant={f.key === "ora" ? "contained" : "outlined"} disabled={job !== null || badEdge || badQuality
-        || (badFilm && f.options.includes("replay"))}
-        aria-label={`Deliver ${f.label}`} onClick={() => void start(f.key, f.options)}>Deliver</Button>
-    </Box>
+    <DeliveryLine key={f.key} format={f} main={f.key === "ora"} disabled={job !== null || badEdge || badQuality
+      || (badFilm && f.options.includes("replay"))} onStart={() => void start(f.key, f.options)} />
   );
   return (
     <Workplace title="Files" lead="Every file says that it is sRGB, and how large it is on paper."
       picture={<PictureView piece={piece} kind="picture" />}>
       {tabs}
-      <Box sx={{ minHeight: 48, flexShrink: 0 }} aria-live="polite">
-        {job ? (
-          <Box sx={{ display: "grid", gridTemplateColumns: "1fr auto", alignItems: "center", columnGap: 2 }}>
-            <Box>
-              <Typography variant="body2">{job.doing || "Waiting"} …</Typography>
-              <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Progress"
-                sx={{ height: 6, borderRadius: 1 }} />
-            </Box>
-            <Button variant="outlined" onClick={() => void cancel(job)}>Cancel</Button>
-          </Box>
-        ) : <Paper piece={piece} />}
-      </Box>
+      <DeliveryBar job={job}><Resolution piece={piece} /></DeliveryBar>
       {(Object.keys(GROUPS) as (keyof typeof GROUPS)[]).map((group) => (
         <Box key={group} component="section" aria-label={GROUPS[group]}>
           <Seam />
@@ -93,7 +66,7 @@ export function Files({ piece, tabs }: SideProps) {
               <TextField label="Long edge, px" placeholder={String(Math.max(piece.width, piece.height))} value={edge}
                 error={badEdge} onChange={(e) => setEdge(e.target.value)} sx={{ width: 112 }}
                   slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
-              <TextField label="WebP quality" placeholder="lossless" value={quality} error={badQuality}
+              <TextField label="Quality" placeholder="best" value={quality} error={badQuality}
                 onChange={(e) => setQuality(e.target.value)} sx={{ width: 104 }}
                   slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />
               <FormControlLabel control={<Checkbox checked={clear} onChange={(_, on) => setClear(on)} />}
@@ -123,29 +96,18 @@ export function Files({ piece, tabs }: SideProps) {
   );
 }
 
-/** Resolution, and the size on paper that follows from it; typing one changes the other. */
-function Paper({ piece }: { piece: Piece }) {
+/** Resolution, and the size on paper that follows from it. */
+function Resolution({ piece }: { piece: Piece }) {
   const { edit } = useChanges(piece.id);
-  const [typed, setTyped] = useState<string | null>(null);
   const dpi = piece.recipe.delivery?.dpi ?? 300;
-  const text = typed ?? String(dpi);
-  const bad = !(Number(text) >= 36 && Number(text) <= 2400);
-  const keep = () => {
-    if (!bad && Math.round(Number(text)) !== dpi) void
-      edit(choose(() => ({ dpi: Math.round(Number(text)) }))).then(() => setTyped(null));
-    else if (!bad) setTyped(null);
-  };
-  const cm = (px: number) => ((px / (bad ? dpi : Number(text))) * INCH).toFixed(1);
-  const inch = (px: number) => (px / (bad ? dpi : Number(text))).toFixed(2);
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
-      <TextField label="Resolution, dpi" value={text} error={bad} onChange={(e) => setTyped(e.target.value)}
-        onBlur={keep} onKeyDown={(e) => { if (e.key === "Enter") keep(); }} sx={{ width: 124 }}
-          slotProps={{ htmlInput: { inputMode: "numeric" } }} />
+      <NumberField label="Resolution, dpi" value={dpi} min={36} max={2400} sx={{ width: 124 }}
+        onKeep={(next) => void edit(choose(() => ({ dpi: next })))} />
       <Box sx={{ lineHeight: 1.35 }}>
         <Figure>{piece.width} × {piece.height} px</Figure><br />
-        <Figure>{cm(piece.width)} × {cm(piece.height)} cm</Figure>,{" "}
-        <Figure>{inch(piece.width)} × {inch(piece.height)} in</Figure>
+        <Figure>{((piece.width / dpi) * INCH).toFixed(1)} × {((piece.height / dpi) * INCH).toFixed(1)} cm</Figure>,{" "}
+        <Figure>{(piece.width / dpi).toFixed(2)} × {(piece.height / dpi).toFixed(2)} in</Figure>
       </Box>
     </Box>
   );

@@ -1,10 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { Choice } from "../../ui/Choice";
+import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMemo, useRef, useState, type ReactNode } from "react";
 import type { Frame, Piece, Point } from "../../api/client";
-import { useChanges } from "../../api/pieces";
+import { useChanges, type Sides } from "../../api/pieces";
 import { PictureView, type Tool } from "../../picture/PictureView";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
@@ -43,7 +44,7 @@ export function Framing({ piece, lead, choice }: Props) {
       <Choice label="What a drag does" wide value={hand} onChange={setHand}
         options={[{ value: "crop", label: "Crop" }, { value: "level", label: "Level" }]} />
       <Typography variant="body2" sx={{ mt: 0.75 }}>
-        {hand === "crop" ? "Drag a rectangle around what is kept."
+        {hand === "crop" ? "Drag a rectangle around what is kept; beyond the picture it gives room there."
           : "Drag along something that should lie flat or stand upright."}
       </Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 1, mt: 1.5 }}>
@@ -54,6 +55,8 @@ export function Framing({ piece, lead, choice }: Props) {
         <Button variant="outlined" disabled={whole}
           onClick={() => void edit({ kind: "set_frame", frame: { turn: 0, tilt: 0, crop: null } })}>As it came</Button>
       </Box>
+      <Seam />
+      <Room piece={piece} />
       <Seam />
       <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: 0.75, m: 0,
         "& dd": { m: 0, textAlign: "right" } }}>
@@ -71,6 +74,40 @@ export function Framing({ piece, lead, choice }: Props) {
   );
 }
 
+const SIDES: [keyof Sides, string][] = [["left", "Left"], ["top", "Above"], ["right", "Right"], ["bottom", "Below"]];
+const NONE = { left: "", top: "", right: "", bottom: "" };
+
+/** More of the paper around the drawing, or less. */
+function Room({ piece }: { piece: Piece }) {
+  const { giveRoom } = useChanges(piece.id);
+  const [typed, setTyped] = useState<Record<keyof Sides, string>>(NONE);
+  const px = (side: keyof Sides) => Math.round(Number(typed[side] || 0));
+  const bad = SIDES.some(([side]) => !Number.isFinite(px(side)) || Math.abs(px(side)) > 12_000);
+  const idle = SIDES.every(([side]) => px(side) === 0);
+  const give = (sides: Sides) => void giveRoom(sides).then((done) => { if (done) setTyped(NONE); });
+  const tenth = Math.round(Math.max(piece.width, piece.height) / 10);
+  return (
+    <Box component="section" aria-label="Room">
+      <Typography variant="h3" component="h2">Room around it</Typography>
+      <Typography variant="body2" sx={{ mb: 1.25 }}>Pixels that the picture gains on a side, or loses (−). The paper
+        goes on; a figure that the edge cut off ends there.</Typography>
+      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: 1 }}>
+        {SIDES.map(([side, label]) => <TextField key={side} label={label} placeholder="0" value={typed[side]}
+          error={!Number.isFinite(px(side))} onChange={(e) => setTyped({ ...typed, [side]: e.target.value })}
+          onKeyDown={(e) => { if (e.key === "Enter" && !bad && !idle) give({ left: px("left"), top: px("top"),
+            right: px("right"), bottom: px("bottom") }); }}
+          slotProps={{ htmlInput: { inputMode: "numeric" }, inputLabel: { shrink: true } }} />)}
+      </Box>
+      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+        <Button variant="outlined" disabled={bad || idle} onClick={() => give({ left: px("left"), top: px("top"),
+          right: px("right"), bottom: px("bottom") })}>Give room</Button>
+        <Button color="inherit" onClick={() => give({ left: tenth, top: tenth, right: tenth, bottom: tenth })}>A tenth
+          all round</Button>
+      </Box>
+    </Box>
+  );
+}
+
 function Sheet({ name, dpi }: { name: string; dpi: number }) {
   return <><dt>Filling {name}</dt><dd><Figure>{Math.round(dpi)} dpi</Figure></dd></>;
 }
@@ -78,7 +115,8 @@ function Sheet({ name, dpi }: { name: string; dpi: number }) {
 const inches = (px: number): string => (px / 300).toFixed(1);
 
 function cropped(frame: Frame, piece: Piece, a: Point, b: Point): Frame | null {
-  const at = (v: number, most: number) => Math.round(Math.min(most, Math.max(0, v)));
+  // Beyond the picture there is room, as much again at the most.
+  const at = (v: number, most: number) => Math.round(Math.min(2 * most, Math.max(-most, v)));
   const [x0, x1] = [at(Math.min(a[0], b[0]), piece.width), at(Math.max(a[0], b[0]), piece.width)];
   const [y0, y1] = [at(Math.min(a[1], b[1]), piece.height), at(Math.max(a[1], b[1]), piece.height)];
   if (x1 - x0 < LEAST_DRAG || y1 - y0 < LEAST_DRAG) return null;
@@ -120,7 +158,7 @@ function paint(ctx: CanvasRenderingContext2D, zoom: number, hand: Hand, [[ax, ay
   if (hand === "crop") {
     ctx.fillStyle = "rgba(40, 40, 40, 0.55)";
     const path = new Path2D();
-    path.rect(0, 0, piece.width, piece.height);
+    path.rect(-piece.width, -piece.height, 3 * piece.width, 3 * piece.height);
     path.rect(Math.min(ax, bx), Math.min(ay, by), Math.abs(bx - ax), Math.abs(by - ay));
     ctx.fill(path, "evenodd");
     ctx.strokeRect(Math.min(ax, bx), Math.min(ay, by), Math.abs(bx - ax), Math.abs(by - ay));

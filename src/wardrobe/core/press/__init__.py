@@ -1,0 +1,1 @@
+"""What a press prints: profiles, inks, how it will look, which colours it cannot print."""
