@@ -1953,7 +1953,7 @@ export interface paths {
         };
         /**
          * Get Unprintable
-         * @description Colours that the press prints otherwise, with the nearest that it can.
+         * @description Colours that the press cannot print, with the nearest that it can.
          */
         get: operations["get_unprintable_api_pieces__piece_id__unprintable_get"];
         put?: never;
@@ -6702,42 +6702,19 @@ export interface components {
          */
         OnPaper: {
             /** Beyond Safe */
-            beyond_safe: [
-                number,
-                number,
-                number,
-                number
-            ];
+            beyond_safe: number[];
             /** Cut */
-            cut: [
-                number,
-                number,
-                number,
-                number
-            ];
+            cut: number[];
             /** Dpi */
             dpi: number;
             /** Fewest */
             fewest: number;
             /** Picture */
-            picture: [
-                number,
-                number,
-                number,
-                number
-            ];
+            picture: number[];
             /** Pixels */
-            pixels: [
-                number,
-                number
-            ];
+            pixels: number[];
             /** Subject */
-            subject: [
-                number,
-                number,
-                number,
-                number
-            ];
+            subject: number[];
         };
         /**
          * OpenGap
@@ -10004,7 +9981,7 @@ export interface components {
         };
         /**
          * Unprintable
-         * @description A colour of the piece that is printed otherwise.
+         * @description A colour of the piece that cannot be printed.
          *
          *     Attributes
          *     ----------
@@ -10027,12 +10004,7 @@ export interface components {
             /** Distance */
             distance: number;
             /** Inks */
-            inks: [
-                number,
-                number,
-                number,
-                number
-            ];
+            inks: number[];
             /** Least */
             least: number;
             /** Name */

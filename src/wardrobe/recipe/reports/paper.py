@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from wardrobe.core.colour import from_hex, to_hex
-from wardrobe.core.paper.layout import FEWEST_DPI, Rect, lie
+from wardrobe.core.paper.layout import FEWEST_DPI, lie
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.press.gamut import SEEN, printed
 from wardrobe.core.press.inks import Press
@@ -44,13 +44,13 @@ class OnPaper:
         Of the sheet that is written.
     """
 
-    picture: Rect
-    subject: tuple[int, int, int, int]
+    picture: tuple[float, ...]
+    subject: tuple[int, ...]
     dpi: float
     fewest: float
-    cut: Rect
-    beyond_safe: Rect
-    pixels: tuple[int, int]
+    cut: tuple[float, ...]
+    beyond_safe: tuple[float, ...]
+    pixels: tuple[int, ...]
 
 
 def on_paper(deriver: Deriver, recipe: Recipe) -> OnPaper:
@@ -67,7 +67,7 @@ def on_paper(deriver: Deriver, recipe: Recipe) -> OnPaper:
     beyond = (setup.safe - left, setup.safe - top, right - (setup.width - setup.safe),
               bottom - (setup.height - setup.safe))
     return OnPaper(lying.picture, subject, lying.dpi, FEWEST_DPI, lying.cut,
-                   (max(0, beyond[0]), max(0, beyond[1]), max(0, beyond[2]), max(0, beyond[3])),
+                   tuple(max(0.0, mm) for mm in beyond),
                    setup.paper().pixels(recipe.delivery.dpi))
 
 
@@ -109,7 +109,7 @@ class Unprintable:
     distance: float
     nearest: str
     least: float
-    inks: tuple[float, float, float, float]
+    inks: tuple[float, ...]
 
 
 def unprintable(deriver: Deriver, recipe: Recipe, press: Press) -> list[Unprintable]:
