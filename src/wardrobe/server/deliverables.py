@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from wardrobe.core.formats.flat import FlatFormat, encode_flat, resized
 from wardrobe.core.formats.layer_files import write_layer_files
+from wardrobe.core.formats.layered_pdf import write_layered_pdf
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
 from wardrobe.core.formats.png import encode_png
@@ -144,6 +145,17 @@ def _tiff_pages(path: Path, order: Order) -> None:
     write_tiff(path, stack, picture, order.dpi, order.written("Writing pages"))
 
 
+def _limited(order: Order) -> Order:
+    """The same, clipped by layers that end where their base ends: no operators are needed."""
+    delivery = order.recipe.delivery.model_copy(update={"clipping": "limited"})
+    return replace(order, recipe=order.recipe.model_copy(update={"delivery": delivery}))
+
+
+def _layered_pdf(path: Path, order: Order) -> None:
+    stack = _limited(order).stack()
+    write_layered_pdf(path, stack, order.title, order.dpi, order.written("Writing the PDF"))
+
+
 def _flat(form: FlatFormat) -> Callable[[Path, Order], None]:
     def write(path: Path, order: Order) -> None:
         request = order.request
@@ -267,6 +279,9 @@ DELIVERABLES: dict[Format, Deliverable] = {
     "tiff pages": Deliverable("TIFF with pages", "The picture, then every layer as a page. TIFF "
                               "has no blend modes; pages say theirs in words.", "layered", "tif",
                               "image/tiff", _tiff_pages, ending="layers"),
+    "layered pdf": Deliverable("PDF with layers", "Layers that a reader switches on and off, in "
+                               "their modes; for showing.", "layered", "pdf", "application/pdf",
+                               _layered_pdf, ending="layers"),
     "png": Deliverable("PNG", "For the screen; nothing is lost.", "flat", "png", "image/png",
                        _flat("png"), ("long_edge", "clear_ground")),
     "tiff": Deliverable("TIFF", "For print shops.", "flat", "tif", "image/tiff", _flat("tiff"),

@@ -20,6 +20,7 @@ Byte = NDArray[np.uint8]
 _POINT = 72 / MM_PER_INCH  # points a mm
 _EPOCH = "D:20240101000000Z"  # equal pages give equal bytes
 _LEVEL = 6
+_HAIR = 0.001  # points by which the image is smaller: some readers round its edges outwards
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,7 @@ def write_print_pdf(path: Path, bands: Bands, paper: Paper, title: str,
         page.Resources = pikepdf.Dictionary(
             XObject=pikepdf.Dictionary(Sheet=_image(pdf, bands, profile)),
             ColorSpace=pikepdf.Dictionary(All=_registration(pdf, bands.components)))
-        inner = (paper.slug - paper.bleed) * _POINT
+        inner = (paper.slug - paper.bleed) * _POINT + _HAIR
         page.Contents = pdf.make_stream("\n".join([
             f"q {width - 2 * inner:.4f} 0 0 {height - 2 * inner:.4f} {inner:.4f} {inner:.4f} cm "
             "/Sheet Do Q", *_marks(paper, height)]).encode())

@@ -12,8 +12,8 @@ from wardrobe.recipe.exchange.handout.contact_sheet import PageSize
 from wardrobe.server.schemas.pieces import Id
 
 Format = Literal[
-    "ora", "layers", "tiff pages", "png", "tiff", "webp", "jpeg", "sheet pdf",
-    "sheet tiff", "sheet png", "sheet jpeg", "silhouette", "outlines", "colours pdf",
+    "ora", "layers", "tiff pages", "layered pdf", "layered svg", "png", "tiff", "webp", "jpeg",
+    "sheet pdf", "sheet tiff", "sheet png", "sheet jpeg", "silhouette", "outlines", "colours pdf",
     "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
     "review pdf", "lesson pdf", "replay mp4", "replay webm", "replay webp", "archive"]
 
