@@ -1,6 +1,7 @@
 """Paper and press over the API: set up, looked at, delivered, read back."""
 
 import io
+import subprocess
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ import tifffile
 from fastapi.testclient import TestClient
 from PIL import Image, ImageCms
 
+from tests.reference.test_layered_svg import shown
 from tests.server.steps import edit, finished, new_piece, said
 from wardrobe.core.press.inks import total_ink
 from wardrobe.core.press.profile import coated
@@ -129,3 +131,25 @@ def test_colours_out_of_reach_are_listed_and_taken_within(client: TestClient) ->
         "name": "glow", "paint": {"kind": "colour", "colour": "#00ffff"}, "mode": "normal"}])
     told = [line for line in get(client, piece, "unprintable") if line["part"] == part["id"]]
     assert told and told[0]["seen_in"] == "as finished" and not told[0]["base"]
+
+
+def test_layered_pdf_and_svg_look_as_the_piece(client: TestClient, tmp_path: Any) -> None:
+    piece = new_piece(client)
+    wanted = np.asarray(Image.open(io.BytesIO(delivered(client, piece, "png"))).convert("RGB"))
+    file = tmp_path / "a.pdf"
+    file.write_bytes(delivered(client, piece, "layered pdf"))
+    subprocess.run(["pdftoppm", "-r", "300", "-png", "-singlefile", file, tmp_path / "a"],
+                   check=True)
+    seen = np.asarray(Image.open(tmp_path / "a.png").convert("RGB")).astype(int)[:480, :480]
+    assert (np.abs(seen - wanted).max(axis=2) <= 3).mean() > 0.995
+    svg = tmp_path / "a.svg"
+    svg.write_bytes(delivered(client, piece, "layered svg"))
+    off = np.abs(shown(svg, 480, 480) - wanted).max(axis=2)
+    assert (off <= 3).mean() > 0.995
+    assert svg.read_text().count("<path") > 3 and svg.read_text().count("<image") <= 2
+    job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries", json={
+        "format": "layered svg", "curves": {"tolerance": 0.5, "lines": True}}).json())
+    curves = client.get(f"/api/jobs/{job['id']}/file").text
+    assert "<image" not in curves and len(curves) < 60_000
+    svg.write_text(curves)
+    assert (np.abs(shown(svg, 480, 480) - wanted).max(axis=2) <= 8).mean() > 0.95

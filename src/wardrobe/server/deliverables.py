@@ -11,13 +11,16 @@ from numpy.typing import NDArray
 from wardrobe.core.formats.flat import FlatFormat, encode_flat, resized
 from wardrobe.core.formats.layer_files import write_layer_files
 from wardrobe.core.formats.layered_pdf import write_layered_pdf
+from wardrobe.core.formats.layered_svg import Curves, write_layered_svg
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.page import page_to_png, pages_to_pdf, stacked
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.formats.video import Film, write_film
+from wardrobe.core.layers.layer import INK
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
+from wardrobe.core.stack.plan import planned_layers
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, dressed
@@ -38,7 +41,13 @@ from wardrobe.recipe.reports.looks import report_looks
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.press import press_of
 from wardrobe.recipe.stages.views import without_ground
-from wardrobe.server.schemas.delivery import ContactSheet, DeliveryRequest, Format, ReplayLayout
+from wardrobe.server.schemas.delivery import (
+    ContactSheet,
+    CurvesWish,
+    DeliveryRequest,
+    Format,
+    ReplayLayout,
+)
 
 Byte = NDArray[np.uint8]
 
@@ -154,6 +163,23 @@ def _limited(order: Order) -> Order:
 def _layered_pdf(path: Path, order: Order) -> None:
     stack = _limited(order).stack()
     write_layered_pdf(path, stack, order.title, order.dpi, order.written("Writing the PDF"))
+
+
+def _layered_svg(path: Path, order: Order) -> None:
+    order = _limited(order)
+    stack, wanted = order.stack(), order.request.curves or CurvesWish()
+    hard = order.recipe.lines.edge != "smooth"
+    exact = {layer.name for layer in stack.layers()} if hard else \
+        set() if wanted.lines else _lines(order)
+    write_layered_svg(path, stack, order.title, order.dpi, Curves(wanted.tolerance, exact),
+                      order.written("Writing curves"))
+
+
+def _lines(order: Order) -> set[str]:
+    """Names of the layers that are ink."""
+    return {layer.name for layer in planned_layers(order.deriver.plan(order.recipe))
+            if layer.content in ("line", "clipped")
+            or (layer.over is not None and layer.over.shape == INK)}
 
 
 def _flat(form: FlatFormat) -> Callable[[Path, Order], None]:
@@ -282,6 +308,9 @@ DELIVERABLES: dict[Format, Deliverable] = {
     "layered pdf": Deliverable("PDF with layers", "Layers that a reader switches on and off, in "
                                "their modes; for showing.", "layered", "pdf", "application/pdf",
                                _layered_pdf, ending="layers"),
+    "layered svg": Deliverable("SVG with layers", "Parts and passes as curves, in their modes; "
+                               "what is soft, and the lines, as pictures.", "layered", "svg",
+                               "image/svg+xml", _layered_svg, ("curves",), "layers"),
     "png": Deliverable("PNG", "For the screen; nothing is lost.", "flat", "png", "image/png",
                        _flat("png"), ("long_edge", "clear_ground")),
     "tiff": Deliverable("TIFF", "For print shops.", "flat", "tif", "image/tiff", _flat("tiff"),

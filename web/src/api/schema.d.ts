@@ -3696,6 +3696,22 @@ export interface components {
             note: string;
         };
         /**
+         * CurvesWish
+         * @description How layers become curves: px that these may be off, and whether the lines do, too.
+         */
+        CurvesWish: {
+            /**
+             * Lines
+             * @default false
+             */
+            lines: boolean;
+            /**
+             * Tolerance
+             * @default 0.1
+             */
+            tolerance: number;
+        };
+        /**
          * Cut
          * @description The areas of a piece and what the lines are like.
          */
@@ -3859,7 +3875,8 @@ export interface components {
          * @description What to deliver.
          *
          *     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
-         *     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay. ``long_edge`` scales
+         *     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay, ``curves`` what
+         *     an SVG is made of. ``long_edge`` scales
          *     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
          *     of a JPEG, or of a WebP that may lose something.
          */
@@ -3869,11 +3886,12 @@ export interface components {
              * @default false
              */
             clear_ground: boolean;
+            curves?: components["schemas"]["CurvesWish"] | null;
             /**
              * Format
              * @enum {string}
              */
-            format: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
+            format: "ora" | "layers" | "tiff pages" | "layered pdf" | "layered svg" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Long Edge */
             long_edge?: number | null;
             /**
@@ -4675,7 +4693,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "ora" | "layers" | "tiff pages" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
+            key: "ora" | "layers" | "tiff pages" | "layered pdf" | "layered svg" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Label */
             label: string;
             /** Options */

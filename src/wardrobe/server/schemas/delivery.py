@@ -38,11 +38,19 @@ class ReplayLayout(BaseModel):
     captions: bool = True
 
 
+class CurvesWish(BaseModel):
+    """How layers become curves: px that these may be off, and whether the lines do, too."""
+
+    tolerance: Annotated[float, Field(ge=0.05, le=2, allow_inf_nan=False)] = 0.1
+    lines: bool = False
+
+
 class DeliveryRequest(BaseModel):
     """What to deliver.
 
     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
-    the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay. ``long_edge`` scales
+    the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay, ``curves`` what
+    an SVG is made of. ``long_edge`` scales
     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
     of a JPEG, or of a WebP that may lose something.
     """
@@ -54,6 +62,7 @@ class DeliveryRequest(BaseModel):
     looks: Annotated[tuple[Wearer, ...], Field(max_length=MAX_LOOKS + 1)] = ()
     sheet: ContactSheet | None = None
     replay: ReplayLayout | None = None
+    curves: CurvesWish | None = None
 
 
 class FormatInfo(BaseModel):

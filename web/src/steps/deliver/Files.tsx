@@ -29,6 +29,7 @@ export function Files({ piece, tabs }: SideProps) {
   const formats = useMeta().data?.formats ?? [];
   const { job, start: send } = useDelivery(piece);
   const [edge, setEdge] = useState("");
+  const [curves, setCurves] = useState({ tolerance: 0.1, lines: false });
   const [clear, setClear] = useState(false);
   const [quality, setQuality] = useState("");
   const [film, setFilm] = useState({ seconds: "20", hold: "1", captions: true });
@@ -43,6 +44,7 @@ export function Files({ piece, tabs }: SideProps) {
       long_edge: options.includes("long_edge") && edge ? Math.round(Number(edge)) : null,
       clear_ground: options.includes("clear_ground") && clear,
       quality: options.includes("quality") && quality ? Math.round(Number(quality)) : null,
+      ...(options.includes("curves") && { curves }),
       ...(options.includes("replay") && { replay: { seconds: Number(film.seconds), fps: 24, hold: Number(film.hold),
         captions: film.captions } }),
     };
@@ -61,6 +63,14 @@ export function Files({ piece, tabs }: SideProps) {
         <Box key={group} component="section" aria-label={GROUPS[group]}>
           <Seam />
           <Typography variant="h3" component="h2" sx={{ mb: 0.75 }}>{GROUPS[group]}</Typography>
+          {group === "layered" && (
+            <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1, my: 1 }}>
+              <NumberField label="Curves may be off" unit="px" digits={2} value={curves.tolerance} min={0.05} max={2}
+                onKeep={(tolerance) => setCurves({ ...curves, tolerance })} sx={{ width: 148 }} />
+              <FormControlLabel control={<Checkbox checked={curves.lines} onChange={(_, lines) => setCurves({ ...curves,
+                lines })} />} label="Lines as curves, too" />
+            </Box>
+          )}
           {group === "flat" && (
             <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", gap: 1, my: 1 }}>
               <TextField label="Long edge, px" placeholder={String(Math.max(piece.width, piece.height))} value={edge}
