@@ -1,9 +1,11 @@
 """Paper and press over the API: set up, looked at, delivered, read back."""
 
 import io
+import re
 import subprocess
 from typing import Any
 
+import cv2
 import numpy as np
 import pikepdf
 import pytest
@@ -150,6 +152,40 @@ def test_layered_pdf_and_svg_look_as_the_piece(client: TestClient, tmp_path: Any
     job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries", json={
         "format": "layered svg", "curves": {"tolerance": 0.5, "lines": True}}).json())
     curves = client.get(f"/api/jobs/{job['id']}/file").text
-    assert "<image" not in curves and len(curves) < 60_000
+    ink = curves.split('aria-label="lines')[-1]
+    assert "<path" in ink and "<image" not in ink and len(curves) < 60_000
     svg.write_text(curves)
     assert (np.abs(shown(svg, 480, 480) - wanted).max(axis=2) <= 8).mean() > 0.95
+
+
+def test_looks_and_pictures_of_a_series_lie_on_one_sheet_with_lines_to_cut(
+        client: TestClient) -> None:
+    piece = set_up(client, new_piece(client), paper={**PAPER, "marks": False, "bleed": 0}, dpi=127)
+    piece = edit(client, piece, kind="add_look", name="night")
+    asked = {"format": "cut lines", "stickers": {"border": 2, "gap": 2, "copies": 2}}
+    job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries", json=asked).json())
+    assert job["state"] == "done", job
+    svg = client.get(f"/api/jobs/{job['id']}/file").text
+    assert svg.count("<path") >= 4 and 'width="80mm"' in svg
+    job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries", json={
+        **asked, "format": "stickers png"}).json())
+    png = np.asarray(Image.open(io.BytesIO(client.get(f"/api/jobs/{job['id']}/file").content)))
+    # The lines run on white, around what is printed.
+    places = np.array([[float(v) for v in pair.split()] for pair in
+                       re.findall(r"M([\d.]+ [\d.]+)", svg)]) * 5
+    assert all(png[int(y), int(x)].min() > 200 for x, y in places)
+    counts = cv2.connectedComponents((png.min(axis=2) < 250).astype(np.uint8))[0]
+    assert counts - 1 >= 4
+    with pikepdf.open(io.BytesIO(delivered(client, piece, "stickers pdf"))) as pdf:
+        page = pdf.pages[0]
+        assert page.Resources.ColorSpace.Cut[1] == "/Cut line"
+        assert b"/Cut CS 1 SCN" in page.Contents.read_bytes()
+    series = client.post("/api/series", json={"title": "Crew", "pieces": [
+        piece["id"], new_piece(client)["id"]]}).json()
+    for form in ("stickers pdf", "stickers png", "cut lines"):
+        job = finished(client, client.post(f"/api/series/{series['id']}/deliveries", json={
+            "format": form, "stickers": {"border": 1}}).json())
+        assert job["state"] == "done" and client.get(f"/api/jobs/{job['id']}/file").content
+    far = finished(client, client.post(f"/api/series/{series['id']}/deliveries", json={
+        "format": "cut lines", "stickers": {"copies": 150}}).json())
+    assert far["state"] == "failed" and "At most 200" in far["problem"]["detail"]

@@ -18,9 +18,9 @@ from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.tiff import write_tiff
 from wardrobe.core.formats.video import Film, write_film
 from wardrobe.core.layers.layer import INK
-from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Stack
 from wardrobe.core.stack.plan import planned_layers
+from wardrobe.recipe.document.look import PIECE
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, dressed
@@ -37,16 +37,22 @@ from wardrobe.recipe.exchange.handout.process import (
 )
 from wardrobe.recipe.exchange.handout.replay import ReplayWish, replay
 from wardrobe.recipe.exchange.handout.review_sheet import review_pages
+from wardrobe.recipe.exchange.handout.stickers import (
+    StickerFormat,
+    figure_alone,
+    lay_stickers,
+    write_stickers,
+)
 from wardrobe.recipe.reports.looks import report_looks
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.press import press_of
-from wardrobe.recipe.stages.views import without_ground
 from wardrobe.server.schemas.delivery import (
     ContactSheet,
     CurvesWish,
     DeliveryRequest,
     Format,
     ReplayLayout,
+    StickerLayout,
 )
 
 Byte = NDArray[np.uint8]
@@ -185,28 +191,14 @@ def _lines(order: Order) -> set[str]:
 def _flat(form: FlatFormat) -> Callable[[Path, Order], None]:
     def write(path: Path, order: Order) -> None:
         request = order.request
-        picture = _figure_alone(order) if request.clear_ground else order.picture()
+        picture = figure_alone(order.deriver, order.recipe) if request.clear_ground \
+            else order.picture()
         if request.long_edge:
             order.report(0.6, "Scaling")
             picture = resized(picture, request.long_edge)
         order.report(0.7, "Writing the picture")
         path.write_bytes(encode_flat(picture, form, order.dpi, request.quality))
     return write
-
-
-def _figure_alone(order: Order) -> Byte:
-    """The picture without its ground, RGBA."""
-    order = replace(order, recipe=without_ground(order.recipe))
-    stack = order.stack()
-    order.report(0.45, "Composing the figure")
-    # Whatever lies under the parts belongs to the ground.
-    first = next((k for k, node in enumerate(stack.nodes) if node.name == _silhouette(order)), 0)
-    return flatten(Stack(stack.width, stack.height, stack.nodes[first:]))
-
-
-def _silhouette(order: Order) -> str:
-    plan = order.deriver.plan(order.recipe)
-    return next(n.name for n in plan if getattr(n, "content", "") == "figure")
 
 
 def _silhouette_mask(path: Path, order: Order) -> None:
@@ -296,6 +288,21 @@ def _sheet(form: SheetFormat, inks: bool) -> Callable[[Path, Order], None]:
     return write
 
 
+def _stickers(form: StickerFormat) -> Callable[[Path, Order], None]:
+    def write(path: Path, order: Order) -> None:
+        wish = (order.request.stickers or StickerLayout()).wish()
+        looks = order.request.looks or (PIECE, *(k.id for k in order.recipe.looks
+                                                 if not k.retired))
+        delivery = order.recipe.delivery
+        figures = (figure_alone(order.deriver, dressed(order.recipe, look)) for look in looks)
+        made = lay_stickers(figures, len(looks), delivery.paper.paper(), delivery.dpi, wish,
+                            lambda share: order.report(0.9 * share, "Laying figures out"))
+        order.report(0.92, "Writing the file")
+        write_stickers(path, made, form, delivery.paper.paper(), order.title, delivery.dpi,
+                       press_of(delivery.press, order.deriver.store.load))
+    return write
+
+
 DELIVERABLES: dict[Format, Deliverable] = {
     "ora": Deliverable("OpenRaster", "Every layer, named and clipped, with modes and opacities.",
                        "layered", "ora", "image/openraster", _openraster),
@@ -329,6 +336,16 @@ DELIVERABLES: dict[Format, Deliverable] = {
                              "image/png", _sheet("png", False), ending="sheet"),
     "sheet jpeg": Deliverable("JPEG", "The same, small.", "sheet", "jpg", "image/jpeg",
                               _sheet("jpeg", False), ("quality",), "sheet"),
+    "stickers pdf": Deliverable("Stickers, PDF", "Every look's figure on one sheet, each on a "
+                                "border, with lines to cut along.", "stickers", "pdf",
+                                "application/pdf", _stickers("stickers pdf"),
+                                ("stickers", "looks"), "stickers"),
+    "stickers png": Deliverable("Stickers, PNG", "The same for the screen, without the lines.",
+                                "stickers", "png", "image/png", _stickers("stickers png"),
+                                ("stickers", "looks"), "stickers"),
+    "cut lines": Deliverable("Cut lines, SVG", "The lines by themselves, at true size.",
+                             "stickers", "svg", "image/svg+xml", _stickers("cut lines"),
+                             ("stickers", "looks"), "cut-lines"),
     "silhouette": Deliverable("Silhouette", "White where the figure is, PNG.", "flat", "png",
                               "image/png", _silhouette_mask, ending="silhouette"),
     "outlines": Deliverable("Outlines, SVG", "The drawing as it came, framed, with closings that "

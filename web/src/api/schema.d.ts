@@ -3876,7 +3876,7 @@ export interface components {
          *
          *     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
          *     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay, ``curves`` what
-         *     an SVG is made of. ``long_edge`` scales
+         *     an SVG is made of, ``stickers`` figures on one sheet. ``long_edge`` scales
          *     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
          *     of a JPEG, or of a WebP that may lose something.
          */
@@ -3891,7 +3891,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "ora" | "layers" | "tiff pages" | "layered pdf" | "layered svg" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
+            format: "ora" | "layers" | "tiff pages" | "layered pdf" | "layered svg" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "stickers pdf" | "stickers png" | "cut lines" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Long Edge */
             long_edge?: number | null;
             /**
@@ -3903,6 +3903,7 @@ export interface components {
             quality?: number | null;
             replay?: components["schemas"]["ReplayLayout"] | null;
             sheet?: components["schemas"]["ContactSheet"] | null;
+            stickers?: components["schemas"]["StickerLayout"] | null;
         };
         /**
          * Difference
@@ -4693,7 +4694,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "ora" | "layers" | "tiff pages" | "layered pdf" | "layered svg" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
+            key: "ora" | "layers" | "tiff pages" | "layered pdf" | "layered svg" | "png" | "tiff" | "webp" | "jpeg" | "sheet pdf" | "stickers pdf" | "stickers png" | "cut lines" | "sheet tiff" | "sheet png" | "sheet jpeg" | "silhouette" | "outlines" | "colours pdf" | "colours png" | "process strip" | "process png" | "process webp" | "contact pdf" | "contact png" | "review pdf" | "lesson pdf" | "replay mp4" | "replay webm" | "replay webp" | "archive";
             /** Label */
             label: string;
             /** Options */
@@ -8752,9 +8753,8 @@ export interface components {
             /**
              * Format
              * @default png frames
-             * @enum {string}
              */
-            format: "png frames" | "webp" | "webm" | "mp4";
+            format: ("mp4" | "webm" | "webp") | "png frames" | ("stickers pdf" | "stickers png" | "cut lines");
             /** Long Edge */
             long_edge?: number | null;
             /**
@@ -8762,6 +8762,7 @@ export interface components {
              * @default []
              */
             pieces: number[];
+            stickers?: components["schemas"]["StickerLayout"] | null;
         };
         /**
          * SeriesMember
@@ -9792,6 +9793,32 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+        };
+        /**
+         * StickerLayout
+         * @description How figures are laid out on a sheet, mm; ``copies`` is how often each is there.
+         */
+        StickerLayout: {
+            /**
+             * Border
+             * @default 3
+             */
+            border: number;
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * Gap
+             * @default 4
+             */
+            gap: number;
+            /**
+             * Largest
+             * @default 1000
+             */
+            largest: number;
         };
         /**
          * Stop

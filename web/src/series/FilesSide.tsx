@@ -6,11 +6,13 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Series, useSeriesWork } from "../api/series";
+import { StickerFields } from "../steps/deliver/paper/PaperSide";
 import { Seam } from "../theme/Seam";
 
 const FORMS = [["png frames", "PNG sequence", "One file a frame, numbered, in a ZIP; nothing is lost."],
   ["webp", "Animated WebP", "One file that moves, each picture as long as it is held."],
   ["webm", "WebM", "A film in an open format."], ["mp4", "MP4", "A film for everywhere."]] as const;
+const SHEETS = [["stickers pdf", "PDF"], ["stickers png", "PNG"], ["cut lines", "Cut lines, SVG"]] as const;
 const STAGES = [["flats", "Flats", "Carry parts over where they are not kept yet."],
   ["shade", "Shade", "Work every shape out at full size."],
   ["deliver", "Deliver", "Layered file and picture of each, in a ZIP."]] as const;
@@ -20,6 +22,7 @@ export function FilesSide({ series, picked, work }: { series: Series; picked: nu
   work: ReturnType<typeof useSeriesWork> }) {
   const [edge, setEdge] = useState("");
   const [stages, setStages] = useState<ReadonlySet<string>>(new Set(["flats", "shade"]));
+  const [layout, setLayout] = useState({ border: 3, gap: 4, largest: 1000, copies: 1 });
   const [rate, setRate] = useState<string | null>(null);
   const fps = Number(rate ?? series.shared.fps);
   const badRate = !(fps >= 1 && fps <= 60);
@@ -54,6 +57,16 @@ export function FilesSide({ series, picked, work }: { series: Series; picked: nu
             long_edge: edge === "" ? null : Math.round(size), pieces: picked })}>Write</Button>
         </Box>
       ))}
+      <Seam />
+      <Typography variant="h2" sx={{ mb: 0.5 }}>One sheet</Typography>
+      <Typography variant="body2" sx={{ mb: 1.25 }}>The figures of {picked.length > 0 ? "the chosen pictures"
+        : "all pictures"} side by side, on the paper of the first one, with lines to cut along.</Typography>
+      <StickerFields layout={layout} onChange={setLayout} />
+      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+        {SHEETS.map(([format, label]) => <Button key={format} variant="outlined" disabled={busy}
+          onClick={() => void work.write({ format, long_edge: null, pieces: picked, stickers: layout })}>{label}
+        </Button>)}
+      </Box>
       <Seam />
       <Typography variant="h2" sx={{ mb: 0.5 }}>A batch</Typography>
       <Typography variant="body2" sx={{ mb: 1 }}>Stages of work over {picked.length > 0 ? "the chosen pictures"

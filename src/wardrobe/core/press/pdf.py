@@ -2,7 +2,7 @@
 
 import datetime as dt
 import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,6 +16,7 @@ from wardrobe.core.paper.sizes import MM_PER_INCH
 from wardrobe.core.press.profile import Profile
 
 Byte = NDArray[np.uint8]
+Points = NDArray[np.float64]
 
 _POINT = 72 / MM_PER_INCH  # points a mm
 _EPOCH = "D:20240101000000Z"  # equal pages give equal bytes
@@ -35,7 +36,7 @@ class Bands:
 
 
 def write_print_pdf(path: Path, bands: Bands, paper: Paper, title: str,
-                    profile: Profile | None) -> None:
+                    profile: Profile | None, cut: Sequence[Points] = ()) -> None:
     """Write a sheet without marks as one page, and the marks as lines on it.
 
     Parameters
@@ -48,6 +49,9 @@ def write_print_pdf(path: Path, bands: Bands, paper: Paper, title: str,
     profile : Profile or None
         Of the press that the inks are for: the output intent. Without it the page is sRGB, and
         no PDF/X.
+    cut : sequence of ndarray of float64, shape (n, 4, 2)
+        Lines to cut along, cubic curves in mm from the trimmed corner: strokes in a colour of
+        their own, over what is printed.
 
     References
     ----------
@@ -69,11 +73,14 @@ def write_print_pdf(path: Path, bands: Bands, paper: Paper, title: str,
         page.obj.TrimBox = box(paper.slug)
         page.Resources = pikepdf.Dictionary(
             XObject=pikepdf.Dictionary(Sheet=_image(pdf, bands, profile)),
-            ColorSpace=pikepdf.Dictionary(All=_registration(pdf, bands.components)))
+            ColorSpace=pikepdf.Dictionary(All=_spot("/All", bands.components, [1] * 4, [0] * 3),
+                                          Cut=_spot("/Cut line", bands.components,
+                                                    [0, 1, 0, 0], [1, 0, 1])),
+            ExtGState=pikepdf.Dictionary(Over=pikepdf.Dictionary(OP=True, op=True, OPM=1)))
         inner = (paper.slug - paper.bleed) * _POINT + _HAIR
         page.Contents = pdf.make_stream("\n".join([
             f"q {width - 2 * inner:.4f} 0 0 {height - 2 * inner:.4f} {inner:.4f} {inner:.4f} cm "
-            "/Sheet Do Q", *_marks(paper, height)]).encode())
+            "/Sheet Do Q", *_marks(paper, height), *_cut(cut, paper, height)]).encode())
         pdf.docinfo = pdf.make_indirect(pikepdf.Dictionary(
             Title=title, Creator="Wardrobe", Producer="Wardrobe", Trapped=pikepdf.Name("/False"),
             CreationDate=_EPOCH, ModDate=_EPOCH))
@@ -119,13 +126,25 @@ def _predicted(rows: Byte) -> bytes:
     return out.tobytes()
 
 
-def _registration(pdf: pikepdf.Pdf, components: int) -> pikepdf.Array:
-    """The colour that is printed with every ink: of marks."""
+def _spot(name: str, components: int, inks: list[int], light: list[int]) -> pikepdf.Array:
+    """A colour by its name, and what it looks like where there is no such ink; ``/All`` is printed
+    with every ink."""
     base = pikepdf.Name.DeviceCMYK if components == 4 else pikepdf.Name.DeviceRGB
-    full = [1] * 4 if components == 4 else [0] * 3
-    none = [0] * 4 if components == 4 else [1] * 3
-    return pikepdf.Array([pikepdf.Name.Separation, pikepdf.Name.All, base, pikepdf.Dictionary(
+    full, none = (inks, [0] * 4) if components == 4 else (light, [1] * 3)
+    return pikepdf.Array([pikepdf.Name.Separation, pikepdf.Name(name), base, pikepdf.Dictionary(
         FunctionType=2, Domain=[0, 1], C0=none, C1=full, N=1)])
+
+
+def _cut(cut: Sequence[Points], paper: Paper, height: float) -> list[str]:
+    """Lines to cut along."""
+    def at(point: Points) -> str:
+        x, y = (point + paper.slug) * _POINT
+        return f"{x:.4f} {height - y:.4f}"
+
+    lines = [" ".join([f"{at(curves[0, 0])} m",
+                       *(f"{at(c[1])} {at(c[2])} {at(c[3])} c" for c in curves), "s"])
+             for curves in cut]
+    return ["q /Over gs 0.25 w /Cut CS 1 SCN", *lines, "Q"] if lines else []
 
 
 def _marks(paper: Paper, height: float) -> list[str]:

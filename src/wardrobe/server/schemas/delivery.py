@@ -9,13 +9,15 @@ from wardrobe.recipe.document.delivery import Delivery
 from wardrobe.recipe.document.look import MAX_LOOKS, Wearer
 from wardrobe.recipe.document.types import Title
 from wardrobe.recipe.exchange.handout.contact_sheet import PageSize
+from wardrobe.recipe.exchange.handout.stickers import MOST_ON_SHEET, StickerWish
 from wardrobe.server.schemas.pieces import Id
 
 Format = Literal[
     "ora", "layers", "tiff pages", "layered pdf", "layered svg", "png", "tiff", "webp", "jpeg",
-    "sheet pdf", "sheet tiff", "sheet png", "sheet jpeg", "silhouette", "outlines", "colours pdf",
-    "colours png", "process strip", "process png", "process webp", "contact pdf", "contact png",
-    "review pdf", "lesson pdf", "replay mp4", "replay webm", "replay webp", "archive"]
+    "sheet pdf", "stickers pdf", "stickers png", "cut lines", "sheet tiff", "sheet png",
+    "sheet jpeg", "silhouette", "outlines", "colours pdf", "colours png", "process strip",
+    "process png", "process webp", "contact pdf", "contact png", "review pdf", "lesson pdf",
+    "replay mp4", "replay webm", "replay webp", "archive"]
 
 
 class ContactSheet(BaseModel):
@@ -45,12 +47,28 @@ class CurvesWish(BaseModel):
     lines: bool = False
 
 
+Millimetres = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
+
+
+class StickerLayout(BaseModel):
+    """How figures are laid out on a sheet, mm; ``copies`` is how often each is there."""
+
+    border: Millimetres = 3
+    gap: Millimetres = 4
+    largest: Annotated[float, Field(ge=5, le=3000, allow_inf_nan=False)] = 1000
+    copies: Annotated[int, Field(ge=1, le=MOST_ON_SHEET)] = 1
+
+    def wish(self) -> StickerWish:
+        """As it is laid out by."""
+        return StickerWish(self.border, self.gap, self.largest, self.copies)
+
+
 class DeliveryRequest(BaseModel):
     """What to deliver.
 
     ``looks`` names the looks that are delivered, in one archive if there are several; empty for
     the piece itself. ``sheet`` lays a contact sheet out, ``replay`` a replay, ``curves`` what
-    an SVG is made of. ``long_edge`` scales
+    an SVG is made of, ``stickers`` figures on one sheet. ``long_edge`` scales
     a flat picture; ``clear_ground`` leaves out what lies behind the figure; ``quality`` is that
     of a JPEG, or of a WebP that may lose something.
     """
@@ -63,6 +81,7 @@ class DeliveryRequest(BaseModel):
     sheet: ContactSheet | None = None
     replay: ReplayLayout | None = None
     curves: CurvesWish | None = None
+    stickers: StickerLayout | None = None
 
 
 class FormatInfo(BaseModel):

@@ -5,10 +5,13 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from wardrobe.core.formats.video import Film
 from wardrobe.recipe.document.types import Colour, MaterialKey, PartName, Title
 from wardrobe.recipe.events import DoubtfulArea, PieceState
+from wardrobe.recipe.exchange.handout.stickers import StickerFormat
 from wardrobe.recipe.series.page import PageSheet
 from wardrobe.recipe.series.shared import SceneName, Shared, What
+from wardrobe.server.schemas.delivery import StickerLayout
 from wardrobe.server.schemas.pieces import Id, Revision
 
 MOST_PIECES = 20_000
@@ -207,9 +210,10 @@ class SheetRequest(BaseModel):
 class SeriesFile(BaseModel):
     """What is written of a series."""
 
-    format: Literal["png frames", "webp", "webm", "mp4"] = "png frames"
+    format: Film | Literal["png frames"] | StickerFormat = "png frames"
     long_edge: Annotated[int, Field(ge=64, le=12_000)] | None = None
     pieces: Ids = ()
+    stickers: StickerLayout | None = None
 
 
 class PageFile(BaseModel):

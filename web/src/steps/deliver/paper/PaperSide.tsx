@@ -6,7 +6,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Piece } from "../../../api/client";
+import type { Piece, Schemas } from "../../../api/client";
 import { useChanges, useMeta, usePaper } from "../../../api/pieces";
 import { Workplace } from "../../../shell/Workplace";
 import { Figure } from "../../../theme/Figure";
@@ -92,7 +92,47 @@ export function PaperSide({ piece, tabs }: SideProps) {
             rel="noreferrer">Print</Button>
         </Box>
       </Box>
+      <Seam />
+      <Stickers piece={piece} busy={job !== null} start={start} />
     </Workplace>
+  );
+}
+
+const MM = { min: 0, max: 100, digits: 1, unit: "mm" } as const;
+
+/** The figures of all looks on the sheet, each on a border, with lines to cut along. */
+function Stickers({ piece, busy, start }: { piece: Piece; busy: boolean;
+  start: ReturnType<typeof useDelivery>["start"] }) {
+  const formats = (useMeta().data?.formats ?? []).filter((f) => f.group === "stickers");
+  const [layout, setLayout] = useState({ border: 3, gap: 4, largest: 1000, copies: 1 });
+  const looks = 1 + (piece.recipe.looks ?? []).filter((k) => !k.retired).length;
+  return (
+    <Box component="section" aria-label="Stickers">
+      <Typography variant="h3" component="h2">Stickers</Typography>
+      <Typography variant="body2" sx={{ mb: 1.25 }}>The figure alone, once for each look (<Figure
+        size={12}>{looks}</Figure>), on a border that its silhouette grows by; as large as the sheet lets
+        them be.</Typography>
+      <StickerFields layout={layout} onChange={setLayout} />
+      <Box component="ul" sx={{ listStyle: "none", m: 0, mt: 1, p: 0 }}>
+        {formats.map((f) => <DeliveryLine key={f.key} format={f} disabled={busy}
+          onStart={() => void start({ format: f.key, stickers: layout })} />)}
+      </Box>
+    </Box>
+  );
+}
+
+type Layout = Required<Schemas["StickerLayout"]>;
+
+export function StickerFields({ layout, onChange }: { layout: Layout; onChange: (layout: Layout) => void }) {
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: 1 }}>
+      <NumberField label="Border" value={layout.border} {...MM} onKeep={(border) => onChange({ ...layout, border })} />
+      <NumberField label="Gap" value={layout.gap} {...MM} onKeep={(gap) => onChange({ ...layout, gap })} />
+      <NumberField label="At most" value={layout.largest} {...MM} min={5} max={3000}
+        onKeep={(largest) => onChange({ ...layout, largest })} />
+      <NumberField label="Of each" value={layout.copies} min={1} max={200}
+        onKeep={(copies) => onChange({ ...layout, copies })} />
+    </Box>
   );
 }
 

@@ -81,7 +81,8 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
         </svg>
         {[[x, y], [x + w, y], [x + w, y + h], [x, y + h]].map(([u = 0, v = 0], k) => <Box key={k} data-corner={k}
           onPointerDown={(e: React.PointerEvent) => begin(e, true)} sx={{ position: "absolute", width: 36, height: 36,
-            left: u * scale - 18, top: v * scale - 18, cursor: k % 2 ? "nesw-resize" : "nwse-resize", display: "grid",
+            // Where a corner lies beyond what is seen, its handle waits at the edge.
+            left: within(u, width) * scale - 18, top: within(v, height) * scale - 18, cursor: k % 2 ? "nesw-resize" : "nwse-resize", display: "grid",
             placeItems: "center", touchAction: "none" }}>
           <Box sx={{ width: 2 * HANDLE, height: 2 * HANDLE, borderRadius: "50%", bgcolor: "#ffffff", border: 2,
             borderColor: "#a5262f" }} />
@@ -91,4 +92,6 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
   );
 }
 
+const OUTSIDE = 4; // mm
+const within = (mm: number, most: number) => Math.min(most + OUTSIDE, Math.max(-OUTSIDE, mm));
 const tidy = (mm: number) => Math.round(mm * 100) / 100;

@@ -36,7 +36,7 @@ describe("a picture on its paper", () => {
     expect(scaled(spot, 1e6, [0, 0]).width).toBe(10_000);
     expect(cutOff(USUAL, [-21, 0, 210, 297])).toEqual([0.1, 0, 0, 0]);
     expect(cutWords(cutOff(USUAL, [-21, 10, 252, 378]))).toBe(
-      "The sheet cuts off 8 % on the left, 8 % on the right, 24 % below.");
+      "The sheet cuts off 8\u00a0% on the left, 8\u00a0% on the right, 24\u00a0% below.");
     expect(cutWords([0, 0, 0.001, 0])).toBeNull();
   });
 

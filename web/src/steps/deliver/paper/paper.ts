@@ -73,6 +73,6 @@ const SIDES = ["on the left", "above", "on the right", "below"];
 /** What is cut off, in words; null if nothing is. */
 export function cutWords(cut: readonly number[]): string | null {
   const told = cut.map((share, k) => [share, SIDES[k]] as const).filter(([share]) => share > 0.002)
-    .map(([share, side]) => `${Math.max(1, Math.round(100 * share))} % ${side}`);
+    .map(([share, side]) => `${Math.max(1, Math.round(100 * share))}\u00a0% ${side}`);
   return told.length ? `The sheet cuts off ${told.join(", ")}.` : null;
 }
