@@ -45,6 +45,7 @@ unit: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 
 bench: $(STAMPS)/dev $(STAMPS)/browser $(WEB)
 	@$(BIN)/python -m benchmarks.run
+	@$(BIN)/python -m benchmarks.paper
 
 # Drawings by several hands, from npm and Debian packages; about 120 MB, not committed.
 $(STAMPS)/corpora:

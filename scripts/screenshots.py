@@ -15,14 +15,11 @@ import uvicorn
 from playwright.sync_api import Page
 from tests.chromium import browser_page
 
-from wardrobe.core.formats.images import decode_image
-from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster import write_openraster
 from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Tint, mapped
 from wardrobe.core.timing.plan import plan_steps
-from wardrobe.demo import runner
 from wardrobe.recipe.events import Filing, Plan, Verdict
 from wardrobe.server.app import create_app
 from wardrobe.server.demo import ensure_demo
@@ -86,14 +83,6 @@ def take(page: Page, address: str) -> None:
     page.wait_for_selector(SHARP)
     page.wait_for_timeout(900)
     shot("lines-drawing")
-    open_step(1, "lines")
-    page.get_by_role("tab", name="Versions").click()
-    page.get_by_label("Corrected drawing").set_input_files(files=[{
-        "name": "kite runner, second go.png", "mimeType": "image/png", "buffer": second_go()}])
-    page.get_by_role("region", name="The corrected drawing").wait_for(timeout=90_000)
-    page.keyboard.press(".")
-    page.wait_for_timeout(4000)
-    shot("lines-versions")
     open_step(1, "parts")
     page.get_by_role("row", name="coat").click()
     page.wait_for_timeout(200)
@@ -147,6 +136,13 @@ def take(page: Page, address: str) -> None:
     page.locator('[data-layer][aria-label^="satchel / shade"]').hover()
     page.wait_for_timeout(900)
     shot("deliver")
+    page.get_by_role("tab", name="Paper", exact=True).click()
+    page.get_by_label("Bleed").fill("3")
+    page.get_by_label("Bleed").press("Enter")
+    page.get_by_label("Marks that say where to cut").click()
+    page.get_by_role("radio", name="As printed").click()
+    page.wait_for_timeout(4000)
+    shot("paper")
     page.get_by_role("tab", name="Files", exact=True).click()
     with page.expect_download() as caught:
         page.get_by_role("button", name="Deliver OpenRaster").click()
@@ -157,23 +153,6 @@ def take(page: Page, address: str) -> None:
     page.get_by_role("list", name="Findings").wait_for()
     page.wait_for_timeout(900)
     shot("layered-order")
-
-
-def second_go() -> bytes:
-    """The runner scanned again, a little askew, with the end of the pennant drawn otherwise."""
-    rgba = decode_image(runner.draw().encode(), ImageLimits(), 3508).astype(np.float32)
-    cover = rgba[..., 3:] / 255
-    sheet = (rgba[..., :3] * cover + 255 * (1 - cover)).astype(np.uint8)
-    x0, y0, x1, y1 = 1750, 560, 2450, 1080
-    place = sheet[y0:y1, x0:x1]
-    yy, xx = np.mgrid[:y1 - y0, :x1 - x0].astype(np.float32)
-    swell = np.sin(np.pi * xx / (x1 - x0)) * np.sin(np.pi * yy / (y1 - y0))
-    sheet[y0:y1, x0:x1] = cv2.remap(place, xx, (yy + 70 * swell).astype(np.float32),
-                                    cv2.INTER_LINEAR)
-    turn = cv2.getRotationMatrix2D((1240, 1754), 1.6, 0.985)
-    turned = cv2.warpAffine(sheet, turn, sheet.shape[1::-1], flags=cv2.INTER_CUBIC,
-                            borderValue=(255, 255, 255))
-    return cv2.imencode(".png", turned[..., ::-1])[1].tobytes()
 
 
 def untidy(file: Path) -> bytes:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import get_args
 
 import structlog
 
@@ -25,6 +26,7 @@ from wardrobe.recipe.exchange.archive import (
     write_archive,
 )
 from wardrobe.recipe.exchange.files import replacing
+from wardrobe.recipe.exchange.handout.stickers import StickerFormat, room_for
 from wardrobe.recipe.reports.looks import FIRST_NAME
 from wardrobe.server.deliverables import DELIVERABLES, Order
 from wardrobe.server.jobs import Job
@@ -81,7 +83,10 @@ def _room(order: Order) -> int:
     """Bytes that writing a file takes at its peak, as measured."""
     width, height = order.recipe.size
     scaled = ((order.request.long_edge or 0) / max(width, height))**2
-    return int(width * height * (_STACK_BYTES_PER_PIXEL + _FLAT_BYTES_PER_PIXEL * scaled))
+    room = int(width * height * (_STACK_BYTES_PER_PIXEL + _FLAT_BYTES_PER_PIXEL * scaled))
+    if order.request.format in get_args(StickerFormat):
+        room += room_for(order.recipe.delivery.paper.paper(), order.dpi)
+    return room
 
 
 def kind_options(form: Format) -> tuple[str, ...]:

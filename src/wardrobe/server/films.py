@@ -15,6 +15,7 @@ from wardrobe.recipe.exchange.handout.stickers import (
     StickerFormat,
     figure_alone,
     lay_stickers,
+    room_for,
     write_stickers,
 )
 from wardrobe.recipe.series.film import frames
@@ -83,8 +84,8 @@ def _write_stickers(studio: Studio, job: Job, series: StoredSeries, members: Seq
             job.report(0.55 * k / len(members), f"{m.title}, {k + 1} of {len(members)}")
             yield figure_alone(studio.deriver, studio.pieces.recipe(m.id))
 
-    with studio.memory.reserved(_BYTES_PER_STACK * largest, job.check), \
-            replacing(path) as temporary:
+    room = _BYTES_PER_STACK * largest + room_for(paper, delivery.dpi)
+    with studio.memory.reserved(room, job.check), replacing(path) as temporary:
         made = lay_stickers(figures(), len(members), paper, delivery.dpi, layout.wish(),
                             lambda share: job.report(0.95 * share, "Laying figures out"))
         write_stickers(temporary, made, form, paper, series.title, delivery.dpi,

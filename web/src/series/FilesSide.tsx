@@ -6,7 +6,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Series, useSeriesWork } from "../api/series";
-import { StickerFields } from "../steps/deliver/paper/PaperSide";
+import { StickerFields } from "../steps/deliver/paper/StickerFields";
 import { Seam } from "../theme/Seam";
 
 const FORMS = [["png frames", "PNG sequence", "One file a frame, numbered, in a ZIP; nothing is lost."],

@@ -121,8 +121,8 @@ def proof(rgb: Byte, press: Press, paper: bool = False) -> Byte:
 
 
 def _through(pixels: Byte, mode: str, how: ImageCms.ImageCmsTransform) -> Byte:
-    image = Image.frombuffer(mode, pixels.shape[1::-1], np.ascontiguousarray(pixels).tobytes(),
-                             "raw", mode, 0, 1)
+    image = Image.frombuffer(mode, pixels.shape[1::-1], np.ascontiguousarray(pixels), "raw", mode,
+                             0, 1)
     done = ImageCms.applyTransform(image, how)
     assert done is not None
     return np.asarray(done)

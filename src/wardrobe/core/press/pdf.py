@@ -1,13 +1,13 @@
 """A page for print as PDF, after PDF/X-4 (ISO 15930-7)."""
 
 import datetime as dt
-import zlib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 import pikepdf
+from isal import isal_zlib
 from numpy.typing import NDArray
 
 from wardrobe.core.formats.profile import srgb_profile
@@ -20,7 +20,7 @@ Points = NDArray[np.float64]
 
 _POINT = 72 / MM_PER_INCH  # points a mm
 _EPOCH = "D:20240101000000Z"  # equal pages give equal bytes
-_LEVEL = 6
+_LEVEL = 3
 _HAIR = 0.001  # points by which the image is smaller: some readers round its edges outwards
 
 
@@ -98,7 +98,7 @@ def write_print_pdf(path: Path, bands: Bands, paper: Paper, title: str,
 
 
 def _image(pdf: pikepdf.Pdf, bands: Bands, profile: Profile | None) -> pikepdf.Stream:
-    packer, packed = zlib.compressobj(_LEVEL), []
+    packer, packed = isal_zlib.compressobj(_LEVEL), []
     for rows in bands.rows:
         packed.append(packer.compress(_predicted(rows)))
     packed.append(packer.flush())

@@ -80,10 +80,14 @@ def write_sheet(path: Path, deriver: Deriver, recipe: Recipe, form: SheetFormat,
     elif form == "tiff":
         _tiff(path, sheet, bands(), press)
     else:
-        png = path if form == "png" else path.with_suffix(".png")
-        write_png(png, bands(), sheet.width, sheet.height, sheet.dpi, srgb_profile())
-        if form == "jpeg":
-            _as_jpeg(png, path, quality)
+        png = path if form == "png" else path.with_suffix(".whole.png")
+        try:
+            write_png(png, bands(), sheet.width, sheet.height, sheet.dpi, srgb_profile())
+            if form == "jpeg":
+                _as_jpeg(png, path, quality)
+        finally:
+            if form == "jpeg":
+                png.unlink(missing_ok=True)
 
 
 def _tiff(path: Path, sheet: Sheet, bands: Iterator[Byte], press: Press | None) -> None:
@@ -99,9 +103,6 @@ def _tiff(path: Path, sheet: Sheet, bands: Iterator[Byte], press: Press | None) 
 
 def _as_jpeg(png: Path, path: Path, quality: int) -> None:
     """A PNG as JPEG, read and written a few rows at a time by libvips."""
-    try:
-        image = pyvips.Image.new_from_file(str(png), access="sequential")
-        image.jpegsave(str(path), Q=quality, optimize_coding=True,
-                       subsample_mode="off" if quality >= _FULL_COLOUR else "on")
-    finally:
-        png.unlink(missing_ok=True)
+    image = pyvips.Image.new_from_file(str(png), access="sequential")
+    image.jpegsave(str(path), Q=quality, optimize_coding=True,
+                   subsample_mode="off" if quality >= _FULL_COLOUR else "on")

@@ -32,6 +32,7 @@ StickerFormat = Literal["stickers pdf", "stickers png", "cut lines"]
 
 MOST_ON_SHEET = 200
 _MOST_PIXELS = 150_000_000
+_BYTES_PER_PIXEL = 8
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,12 @@ class StickerWish:
     gap: float = 4.0
     largest: float = 1000.0
     copies: int = 1
+
+
+def room_for(paper: Paper, dpi: int) -> int:
+    """Bytes that a sheet of stickers takes while it is laid out."""
+    wide, high = paper.pixels(dpi)
+    return _BYTES_PER_PIXEL * min(_MOST_PIXELS, wide * high)
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,7 +6,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Piece, Schemas } from "../../../api/client";
+import type { Piece } from "../../../api/client";
 import { useChanges, useMeta, usePaper } from "../../../api/pieces";
 import { Workplace } from "../../../shell/Workplace";
 import { Figure } from "../../../theme/Figure";
@@ -22,6 +22,7 @@ import { PAPER } from "../keys";
 import { cutOff, cutWords, dpiOf, lie, paperName, scaled, spotOf, USUAL, type Box as Rect, type Setup } from "./paper";
 import { PaperView } from "./PaperView";
 import { PressFields } from "./PressFields";
+import { StickerFields } from "./StickerFields";
 import { Unprintable } from "./Unprintable";
 
 const KINDS: { value: Kind; label: string }[] = [{ value: "picture", label: "As it is" }, { value: "proof",
@@ -98,8 +99,6 @@ export function PaperSide({ piece, tabs }: SideProps) {
   );
 }
 
-const MM = { min: 0, max: 100, digits: 1, unit: "mm" } as const;
-
 /** The figures of all looks on the sheet, each on a border, with lines to cut along. */
 function Stickers({ piece, busy, start }: { piece: Piece; busy: boolean;
   start: ReturnType<typeof useDelivery>["start"] }) {
@@ -117,21 +116,6 @@ function Stickers({ piece, busy, start }: { piece: Piece; busy: boolean;
         {formats.map((f) => <DeliveryLine key={f.key} format={f} disabled={busy}
           onStart={() => void start({ format: f.key, stickers: layout })} />)}
       </Box>
-    </Box>
-  );
-}
-
-type Layout = Required<Schemas["StickerLayout"]>;
-
-export function StickerFields({ layout, onChange }: { layout: Layout; onChange: (layout: Layout) => void }) {
-  return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", gap: 1 }}>
-      <NumberField label="Border" value={layout.border} {...MM} onKeep={(border) => onChange({ ...layout, border })} />
-      <NumberField label="Gap" value={layout.gap} {...MM} onKeep={(gap) => onChange({ ...layout, gap })} />
-      <NumberField label="At most" value={layout.largest} {...MM} min={5} max={3000}
-        onKeep={(largest) => onChange({ ...layout, largest })} />
-      <NumberField label="Of each" value={layout.copies} min={1} max={200}
-        onKeep={(copies) => onChange({ ...layout, copies })} />
     </Box>
   );
 }

@@ -80,10 +80,11 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
             strokeWidth={1} {...line} />)}
         </svg>
         {[[x, y], [x + w, y], [x + w, y + h], [x, y + h]].map(([u = 0, v = 0], k) => <Box key={k} data-corner={k}
+          // Where a corner lies beyond what is seen, its handle waits at the edge.
           onPointerDown={(e: React.PointerEvent) => begin(e, true)} sx={{ position: "absolute", width: 36, height: 36,
-            // Where a corner lies beyond what is seen, its handle waits at the edge.
-            left: within(u, width) * scale - 18, top: within(v, height) * scale - 18, cursor: k % 2 ? "nesw-resize" : "nwse-resize", display: "grid",
-            placeItems: "center", touchAction: "none" }}>
+            left: within(u, width) * scale - 18, top: within(v, height) * scale - 18,
+            cursor: k % 2 ? "nesw-resize" : "nwse-resize", display: "grid", placeItems: "center",
+            touchAction: "none" }}>
           <Box sx={{ width: 2 * HANDLE, height: 2 * HANDLE, borderRadius: "50%", bgcolor: "#ffffff", border: 2,
             borderColor: "#a5262f" }} />
         </Box>)}
