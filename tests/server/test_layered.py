@@ -220,3 +220,38 @@ def test_templates_and_the_next_piece(client: TestClient) -> None:
     assert client.get(f"/api/pieces/{job['piece']}/character").json()["character"]["name"] == "Nela"
     assert client.delete(f"/api/stack-templates/{saved['id']}").status_code == 204
     assert client.delete(f"/api/stack-templates/{saved['id']}").status_code == 404
+
+
+def test_layers_that_were_added_elsewhere_come_home_and_leave_again(client: TestClient) -> None:
+    piece = new_piece(client)
+    stack = read_openraster(io.BytesIO(delivered(client, piece["id"], format="ora")[1])).stack
+    soft = np.zeros((200, 240), np.uint8)
+    soft[40:160, 30:200] = 120
+    veil = Layer("evening veil", Tint(soft, (60, 40, 120)), 90, 120, "multiply", 0.8)
+    file = taken_in(client, as_file(Stack(stack.width, stack.height, [*stack.nodes, veil])))
+    url = f"/api/layered/{file['layered']}"
+    told = client.post(f"{url}/matches", json={"piece": piece["id"]}).json()
+    added = [r["match"]["index"] for r in told if r["added"]]
+    assert added == [len(told) - 1]
+    body = {"piece": piece["id"], "seen": piece["revision"], "added": added,
+            "matches": [r["match"] for r in told]}
+    done = client.post(f"{url}/take-over", json=body).json()
+    assert (done["layers"], done["touch_ups"], done["colours"]) == (1, 0, 0), done["notes"]
+    wanted = flatten(Stack(stack.width, stack.height, [*stack.nodes, veil]))[..., :3].astype(int)
+    png = delivered(client, piece["id"], format="png")[1]
+    seen = np.asarray(Image.open(io.BytesIO(png)).convert("RGB"))
+    assert np.abs(seen - wanted).max() <= 1
+    again = read_openraster(io.BytesIO(delivered(client, piece["id"], format="ora")[1])).stack
+    assert any("evening veil" in layer.name for layer in again.layers())
+    # The same file brings nothing twice; said to be a shade by hand, it is none of the new ones.
+    now = client.get(f"/api/pieces/{piece['id']}").json()
+    body["seen"] = now["revision"]
+    assert client.post(f"{url}/take-over", json=body).json()["layers"] == 0
+    by_hand = {**told[-1]["match"], "kind": "pass", "name": "shade",
+               "part": now["recipe"]["parts"][0]["id"]}
+    (answer,) = client.post(f"{url}/matches", json={"piece": piece["id"],
+                                                    "matches": [by_hand]}).json()
+    assert not answer["added"] and answer["put_in"] > 0
+    # Undone, the piece is as it was.
+    back = client.post(f"/api/pieces/{piece['id']}/undo", json={"seen": now["revision"]}).json()
+    assert back["recipe"]["finish"] == []

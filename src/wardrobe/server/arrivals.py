@@ -129,10 +129,7 @@ def import_coloured(studio: Studio, job: Job, file: Path, title: str, planned_mi
 
 
 def _kept_picture(studio: Studio, pixels: NDArray[np.uint8] | None) -> PlacedPicture | None:
-    if pixels is None:
-        return None
-    return PlacedPicture(asset=studio.assets.put(encode_png(pixels, level=2)),
-                         width=pixels.shape[1], height=pixels.shape[0])
+    return None if pixels is None else studio.keep_pixels(pixels)
 
 
 def begin_from(studio: Studio, job: Job, file_id: int) -> None:

@@ -223,6 +223,11 @@ class Studio:
         return PlacedPicture(asset=self.assets.put(read.png), width=read.width,
                              height=read.height)
 
+    def keep_pixels(self, pixels: Byte) -> PlacedPicture:
+        """Keep pixels, RGBA, as a picture that layers may be painted with."""
+        return PlacedPicture(asset=self.assets.put(encode_png(pixels, level=2)),
+                             width=pixels.shape[1], height=pixels.shape[0])
+
     def keep_profile(self, file: Path) -> KeptProfile:
         """Keep the profile of a press."""
         data, name = self._read(patient(_PATIENCE), "profile", file)

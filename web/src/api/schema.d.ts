@@ -496,7 +496,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Make touch-ups and colours of what was painted in the file.
+         * @description Make touch-ups and colours of what was painted in the file, and layers of what was added.
          */
         post: operations["bring_in_api_layered__file_id__take_over_post"];
         delete?: never;
@@ -8496,8 +8496,15 @@ export interface components {
          *         What is to be seen in the pass or base instead, if that differs.
          *     repainted : int
          *         Pixels by which a flat's own shape differs, which is not taken over.
+         *     added : bool
+         *         It is none of the piece's own layers, and may become one.
          */
         Returned: {
+            /**
+             * Added
+             * @default false
+             */
+            added: boolean;
             /** Colour */
             colour?: string | null;
             /** How */
@@ -9837,9 +9844,15 @@ export interface components {
         };
         /**
          * TakeOverRequest
-         * @description Layers as they are matched, to be taken over by the piece at the revision seen.
+         * @description Layers as they are matched, to be taken over by the piece at the revision seen; ``added``
+         *     are the numbers of those that become layers of the piece as they are.
          */
         TakeOverRequest: {
+            /**
+             * Added
+             * @default []
+             */
+            added: number[];
             /**
              * Colours
              * @default true
@@ -9859,6 +9872,8 @@ export interface components {
         TakenOver: {
             /** Colours */
             colours: number;
+            /** Layers */
+            layers: number;
             /** Notes */
             notes: string[];
             piece: components["schemas"]["Piece"];

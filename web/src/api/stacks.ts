@@ -79,9 +79,9 @@ export function useMatches(id: number, piece: Piece | undefined) {
   });
 }
 
-export function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean):
+export function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean, added: number[]):
   Promise<Schemas["TakenOver"]> {
   return exactly<"/api/layered/{file_id}/take-over",
     "post">(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } },
-      body: { piece: piece.id, seen: piece.revision, matches, colours } }));
+      body: { piece: piece.id, seen: piece.revision, matches, colours, added } }));
 }

@@ -34,7 +34,7 @@ export function Matching({ file, tabs, picture, lit, onLight }: Props) {
   const [chosen, setChosen] = useState<number | null>(file.piece);
   return (
     <Workplace title="Take over"
-      lead="What was painted by hand becomes touch-ups; new base and pass colours come along." picture={picture}>
+      lead="What was painted by hand becomes touch-ups; new colours and new layers come along." picture={picture}>
       {tabs}
       <TextField select fullWidth label="Piece that it belongs to" value={chosen ?? ""}
         onChange={(e) => setChosen(Number(e.target.value))} sx={{ flexShrink: 0 }}>
@@ -82,6 +82,7 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
   const client = useQueryClient();
   const [all, setAll] = useState(false);
   const [colours, setColours] = useState(true);
+  const [layers, setLayers] = useState(true);
   const [busy, setBusy] = useState(false);
   const [notes, setNotes] = useState<string[]>([]);
   if (error) return <Typography role="alert" sx={{ mt: 1 }}>{toProblem(error).message}</Typography>;
@@ -99,14 +100,17 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
       tellProblem(problem);
     }
   };
+  const added = told.filter((r) => r.added);
   const bring = async () => {
     setBusy(true);
     try {
-      const done = await takeOver(file.id, piece, told.map((r) => r.match), colours);
+      const done = await takeOver(file.id, piece, told.map((r) => r.match), colours, layers ? added.map((r) =>
+        r.match.index) : []);
       client.setQueryData(["piece", piece.id], done.piece);
       setNotes(done.notes);
-      tell(done.touch_ups + done.colours === 0 ? "Nothing differs; the piece is as it was."
-        : `${done.touch_ups} touch-ups and ${done.colours} colours were taken over. `
+      tell(done.touch_ups + done.colours + done.layers === 0 ? "Nothing differs; the piece is as it was."
+        : `${done.touch_ups} touch-ups and ${done.colours} colours were taken over${done.layers > 0
+          ? `, and ${done.layers} new ${done.layers === 1 ? "layer" : "layers"}` : ""}. `
           + "Undo in the piece takes them back.");
     } catch (problem) {
       tellProblem(problem);
@@ -114,23 +118,26 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
       setBusy(false);
     }
   };
-  const changed = told.filter(differs);
-  const unsure = told.filter((r) => r.how === "none");
-  const listed = (all ? [...told] : told.filter((r) => differs(r) || r.how === "none" || r.how === "pixels"
+  const changed = told.filter((r) => differs(r) && !r.added);
+  const unsure = told.filter((r) => r.how === "none" && !r.added);
+  const listed = (all ? [...told] : told.filter((r) => r.added || differs(r) || r.how === "none" || r.how === "pixels"
     || r.repainted > 0)).reverse();
   return (
     <>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1.5 }}>
         <Typography variant="h3" component="h2" sx={{ flex: 1 }}>
           <Figure size={13}>{changed.length}</Figure> {changed.length === 1 ? "layer differs"
-            : "layers differ"}{unsure.length > 0 && <>, <Figure size={13}>{unsure.length}</Figure> not recognised</>}
+            : "layers differ"}{added.length > 0 && <>, <Figure size={13}>{added.length}</Figure> new</>}
+          {unsure.length > 0 && <>, <Figure size={13}>{unsure.length}</Figure> not recognised</>}
         </Typography>
-        <Button variant="contained" disabled={busy || changed.length === 0}
+        <Button variant="contained" disabled={busy || (changed.length === 0 && !(layers && added.length > 0))}
           onClick={() => void bring()}>{busy ? "Taking over …" : "Take over"}</Button>
       </Box>
       <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap" }}>
         <FormControlLabel control={<Checkbox checked={colours} onChange={(_, on) => setColours(on)} />}
           label="Colours, too" />
+        <FormControlLabel control={<Checkbox checked={layers} onChange={(_, on) => setLayers(on)} />}
+          label="New layers, too" />
         <FormControlLabel control={<Checkbox checked={all} onChange={(_, on) => setAll(on)} />}
           label="List all layers" />
         <Button component={Link} to={`/piece/${piece.id}/light`} color="inherit" sx={{ ml: "auto" }}>Touch-ups of the
@@ -166,7 +173,8 @@ function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Ret
       <Box sx={{ gridColumn: "1 / -1", display: "flex", gap: 1, alignItems: "baseline" }}>
         <Box sx={{ fontWeight: 640, flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis",
           whiteSpace: "nowrap" }}>{line?.name ?? match.index}</Box>
-        {differs(returned) ? (
+        {returned.added ? <Typography variant="body2">new, comes as a layer of the finish</Typography>
+          : differs(returned) ? (
           <Box sx={{ display: "flex", alignItems: "center", gap: 0.75, whiteSpace: "nowrap" }}>
             {returned.put_in > 0 && <Figure>+{returned.put_in.toLocaleString("en")} px</Figure>}
             {returned.taken_out > 0 && <Figure>−{returned.taken_out.toLocaleString("en")} px</Figure>}

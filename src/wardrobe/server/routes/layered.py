@@ -1,5 +1,6 @@
 """Layered files that come back: look at them, check them, repair them, take them over."""
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
@@ -7,7 +8,8 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import StackFinding
 from wardrobe.recipe.document.types import Title
-from wardrobe.recipe.edits import ChangePart, ChooseColours, TouchUpPass
+from wardrobe.recipe.edits import ChangePart, ChooseColours, Several, TouchUpPass
+from wardrobe.recipe.exchange.layered.extras import added_layers, bring_home
 from wardrobe.recipe.exchange.layered.take_back import (
     LayerMatch,
     Returned,
@@ -127,23 +129,36 @@ def match(studio: StudioDep, file_id: PathId, request: MatchRequest) -> list[Ret
     """What each layer is of a piece, and how it differs from it; matches that are given count."""
     recipe, stack = studio.pieces.recipe(request.piece), studio.layered.stack(file_id)
     if not request.matches:
-        return match_returned(studio.deriver, recipe, stack)
+        returned = match_returned(studio.deriver, recipe, stack)
+        added = {a.placed.order for a in added_layers(studio.deriver, recipe, stack,
+                                                      [r.match for r in returned])}
+        return [replace(r, added=r.match.index in added) for r in returned]
     _check(stack_size(studio, file_id), request.matches)
     found = compare(studio.deriver, recipe, stack, request.matches)
-    return [Returned(m, "by hand", *found[m.index]) for m in request.matches]
+    others = [m for m in request.matches if m.kind == "other"]
+    added = {a.placed.order for a in added_layers(studio.deriver, recipe, stack, others)}
+    return [Returned(m, "by hand", *found[m.index], added=m.index in added)
+            for m in request.matches]
 
 
 @router.post("/{file_id}/take-over", dependencies=[WORK])
 def bring_in(studio: StudioDep, file_id: PathId, request: TakeOverRequest) -> TakenOver:
-    """Make touch-ups and colours of what was painted in the file."""
+    """Make touch-ups and colours of what was painted in the file, and layers of what was added."""
     recipe = studio.pieces.recipe(request.piece, request.seen)
     _check(stack_size(studio, file_id), request.matches)
-    edit, notes = take_over(studio.deriver, recipe, studio.layered.stack(file_id),
-                            request.matches, request.colours)
+    stack, chosen = studio.layered.stack(file_id), set(request.added)
+    own = [m for m in request.matches if m.index not in chosen]
+    edit, notes = take_over(studio.deriver, recipe, stack, own, request.colours)
+    brought, more = bring_home(
+        recipe, added_layers(studio.deriver, recipe, stack, request.matches, chosen),
+        studio.keep_pixels)
+    if brought:
+        edit = Several(edits=(*(edit.edits if edit else ()), brought))
     piece = studio.pieces.edit(request.piece, request.seen, edit) if edit \
         else studio.pieces.get(request.piece)
     made = edit.edits if edit else ()
-    return TakenOver(piece=Piece.of(piece, studio.deriver), notes=notes,
+    return TakenOver(piece=Piece.of(piece, studio.deriver), notes=[*notes, *more],
+                     layers=len(brought.layers) if brought else 0,
                      touch_ups=sum(isinstance(e, TouchUpPass) for e in made),
                      colours=sum(isinstance(e, ChangePart | ChooseColours) for e in made))
 

@@ -46,12 +46,14 @@ class MatchRequest(BaseModel):
 
 
 class TakeOverRequest(BaseModel):
-    """Layers as they are matched, to be taken over by the piece at the revision seen."""
+    """Layers as they are matched, to be taken over by the piece at the revision seen; ``added``
+    are the numbers of those that become layers of the piece as they are."""
 
     piece: Id
     seen: Revision
     matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)]
     colours: bool = True
+    added: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=2000)] = ()
 
 
 class TakenOver(BaseModel):
@@ -60,4 +62,5 @@ class TakenOver(BaseModel):
     piece: Piece
     touch_ups: int
     colours: int
+    layers: int
     notes: list[str]

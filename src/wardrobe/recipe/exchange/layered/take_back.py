@@ -74,6 +74,8 @@ class Returned:
         What is to be seen in the pass or base instead, if that differs.
     repainted : int
         Pixels by which a flat's own shape differs, which is not taken over.
+    added : bool
+        It is none of the piece's own layers, and may become one.
     """
 
     match: LayerMatch
@@ -82,6 +84,7 @@ class Returned:
     taken_out: int = 0
     colour: str | None = None
     repainted: int = 0
+    added: bool = False
 
 
 def match_returned(deriver: Deriver, recipe: Recipe, stack: Stack) -> list[Returned]:
