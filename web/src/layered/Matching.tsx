@@ -155,13 +155,13 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
 }
 
 const KINDS: Partial<Record<LayerMatch["kind"], string>> = { base: "base", lines: "lines", silhouette: "silhouette",
-  background: "background", pattern: "pattern", mask: "mask", other: "nothing of it" };
+  background: "background", pattern: "pattern", mask: "mask", other: "a layer of its own" };
 
 function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Returned; line: StackLine | undefined;
   piece: Piece; lit: boolean; onLight: (index: number | null) => void; onCorrect: (match: LayerMatch) => void }) {
   const passes = useMeta().data?.passes ?? {};
   const { match } = returned;
-  const what = match.kind === "pass" ? `pass:${match.name}` : match.kind;
+  const what = returned.added ? "other" : match.kind === "pass" ? `pass:${match.name}` : match.kind;
   const choose = (value: string) => {
     const [kind, name] = value.split(":") as [LayerMatch["kind"], PassKey | undefined];
     onCorrect({ ...match, kind, name: name ?? null, outside: false });
