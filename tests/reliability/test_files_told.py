@@ -51,7 +51,7 @@ CHAIN = json.dumps([{"id": f"p{k}", "name": f"n{k}", "base": "#fff",
 
 @pytest.mark.parametrize(("changes", "says"), [
     ({"parts": CHAIN}, "at most 200"),
-    ({"frame": '{"crop": [0, 0, 9000, 9000]}'}, "beyond the picture"),
+    ({"frame": '{"crop": [0, 0, 9000, 9000]}'}, "so much room"),
     ({"frame": '{"crop": [5, 5, -3, 90]}'}, "at least 64 px"),
     ({"schema_version": "7"}, "another version"),
     ({"light": '{"azimuth": 1e999}'}, "azimuth"),
