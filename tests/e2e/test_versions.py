@@ -101,8 +101,7 @@ def test_a_corrected_drawing_is_seen_before_it_is_taken_and_can_be_gone_back_fro
         before = revision(page)
         page.get_by_role("button", name="Use version 1").click()
         wait_for_change(page, before)
-        first_lines = canvas_pixels(page)
-        assert (first_lines != corrected_lines).any()
+        eventually(page, lambda: bool((canvas_pixels(page) != corrected_lines).any()))
         expect(page.get_by_role("textbox", name="Remark on version 2")).to_have_value(
             "sleeve taken off")
         before = revision(page)
