@@ -3,7 +3,6 @@
     python -m benchmarks.paper
 """
 
-import base64
 import io
 import json
 import resource
@@ -16,7 +15,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 from PIL import Image, ImageCms
-from tests.chromium import browser_page
+from tests.chromium import svg_shown
 
 from benchmarks.layers import runner_piece
 from wardrobe.core.formats.images import decode_image
@@ -122,7 +121,7 @@ def layered() -> list[str]:
             began = time.perf_counter()
             write_layered_svg(path / "a.svg", stack, "Bench", DPI, how)
             seconds = time.perf_counter() - began
-            seen = _chromium(path / "a.svg", stack.width, stack.height)
+            seen = svg_shown(path / "a.svg", stack.width, stack.height)
             lines.append(_line(label, seconds, plain, path / "a.svg", "Chromium", seen, wanted))
         began = time.perf_counter()
         write_layered_pdf(path / "a.pdf", stack, "Bench", DPI)
@@ -140,18 +139,6 @@ def _line(label: str, seconds: float, plain: float, path: Path, by: str, seen: n
     off = np.abs(seen - wanted).max(axis=2)
     return (f"| {label} | {seconds:.2f} | {seconds / plain:.1f} | {path.stat().st_size / 1e6:.2f} "
             f"| {by} | {(off <= 3).mean():.2%} | {off.max()} |")
-
-
-def _chromium(file: Path, width: int, height: int) -> np.ndarray:
-    with browser_page() as page:
-        page.set_viewport_size({"width": width, "height": height})
-        data = base64.b64encode(file.read_bytes()).decode()
-        page.set_content(f"<style>* {{ margin: 0 }} img {{ display: block; width: {width}px; "
-                         f"height: {height}px }}</style>"
-                         f"<img src='data:image/svg+xml;base64,{data}'>")
-        page.wait_for_timeout(4000)
-        png = page.screenshot()
-    return cv2.imdecode(np.frombuffer(png, np.uint8), 1)[..., ::-1].astype(int)
 
 
 def main() -> None:

@@ -1,6 +1,5 @@
 """Layered SVG as Chromium shows it; curves against circles and the points they were made from."""
 
-import base64
 import xml.etree.ElementTree as ET
 from pathlib import Path
 
@@ -11,7 +10,7 @@ import skia
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.chromium import browser_page
+from tests.chromium import svg_shown
 from tests.reference.test_layered_pdf import H, W, stack
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.formats.layered_svg import Curves, write_layered_svg
@@ -71,19 +70,6 @@ def test_no_point_lies_farther_from_its_curve_than_is_asked(
     assert off.max() <= tolerance + 0.05
 
 
-def shown(file: Path, width: int, height: int) -> np.ndarray:
-    """What Chromium draws, on white."""
-    with browser_page() as page:
-        page.set_viewport_size({"width": width, "height": height})
-        data = base64.b64encode(file.read_bytes()).decode()
-        page.set_content(f"<style>* {{ margin: 0 }} img {{ display: block; width: {width}px; "
-                         f"height: {height}px }}</style>"
-                         f"<img src='data:image/svg+xml;base64,{data}'>")
-        page.wait_for_function("() => document.querySelector('img').complete")
-        png = page.screenshot()
-    return cv2.imdecode(np.frombuffer(png, np.uint8), 1)[..., ::-1].astype(int)
-
-
 def test_every_mode_looks_in_a_browser_as_it_is_defined(tmp_path: Path) -> None:
     """All modes at once, one above the other, on soft layers, which stay pictures."""
     modes = list(MODES)
@@ -91,7 +77,8 @@ def test_every_mode_looks_in_a_browser_as_it_is_defined(tmp_path: Path) -> None:
     tall = Stack(W, H * len(modes), [Group(f"{k}", [
         _moved(n, H * k) for n in one.nodes]) for k, one in enumerate(made)])
     write_layered_svg(tmp_path / "a.svg", tall, "Modes & <more>", 96, Curves())
-    off = np.abs(shown(tmp_path / "a.svg", W, H * len(modes)) - on_white(flatten(tall))).max(axis=2)
+    seen = svg_shown(tmp_path / "a.svg", W, H * len(modes))
+    off = np.abs(seen - on_white(flatten(tall))).max(axis=2)
     for k, mode in enumerate(modes):
         part = off[H * k:H * (k + 1)]
         assert (part <= 3).mean() > 0.98 and (part <= 8).mean() > 0.995, (mode, part.max())
@@ -142,7 +129,7 @@ def test_flat_layers_are_curves_and_look_the_same(tmp_path: Path, exact: tuple[s
     assert kinds["ink"] == ("image" if exact else "path") and kinds["base"] == "path"
     assert "display:none" in (groups["off"].get("style") or "")
     assert "mix-blend-mode:multiply" in (groups["shade"].get("style") or "")
-    off = np.abs(shown(file, 300, 260) - on_white(flatten(made))).max(axis=2)
+    off = np.abs(svg_shown(file, 300, 260) - on_white(flatten(made))).max(axis=2)
     assert (off <= 3).mean() >= 0.985, np.bincount(off.ravel())[:40]
     # What differs lies along an edge: within one pixel of where the picture changes.
     change = on_white(flatten(made))

@@ -13,7 +13,7 @@ import tifffile
 from fastapi.testclient import TestClient
 from PIL import Image, ImageCms
 
-from tests.reference.test_layered_svg import shown
+from tests.chromium import svg_shown
 from tests.server.steps import edit, finished, new_piece, said
 from wardrobe.core.press.inks import total_ink
 from wardrobe.core.press.profile import coated
@@ -146,7 +146,7 @@ def test_layered_pdf_and_svg_look_as_the_piece(client: TestClient, tmp_path: Any
     assert (np.abs(seen - wanted).max(axis=2) <= 3).mean() > 0.995
     svg = tmp_path / "a.svg"
     svg.write_bytes(delivered(client, piece, "layered svg"))
-    off = np.abs(shown(svg, 480, 480) - wanted).max(axis=2)
+    off = np.abs(svg_shown(svg, 480, 480) - wanted).max(axis=2)
     assert (off <= 3).mean() > 0.995
     assert svg.read_text().count("<path") > 3 and svg.read_text().count("<image") <= 2
     job = finished(client, client.post(f"/api/pieces/{piece['id']}/deliveries", json={
@@ -155,7 +155,7 @@ def test_layered_pdf_and_svg_look_as_the_piece(client: TestClient, tmp_path: Any
     ink = curves.split('aria-label="lines')[-1]
     assert "<path" in ink and "<image" not in ink and len(curves) < 60_000
     svg.write_text(curves)
-    assert (np.abs(shown(svg, 480, 480) - wanted).max(axis=2) <= 8).mean() > 0.95
+    assert (np.abs(svg_shown(svg, 480, 480) - wanted).max(axis=2) <= 8).mean() > 0.95
 
 
 def test_looks_and_pictures_of_a_series_lie_on_one_sheet_with_lines_to_cut(
