@@ -1,5 +1,6 @@
 """Figures on one sheet, each on a border, with lines to cut along."""
 
+import io
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -8,12 +9,13 @@ from typing import Literal
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 from wardrobe.core.errors import ImageLimitError
 from wardrobe.core.formats.flat import resized
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.profile import srgb_profile
-from wardrobe.core.paper.layout import Paper
+from wardrobe.core.paper.layout import Paper, Rect
 from wardrobe.core.paper.several import pack, sticker
 from wardrobe.core.paper.sheet import BAND
 from wardrobe.core.paper.sizes import MM_PER_INCH
@@ -91,36 +93,38 @@ def lay_stickers(figures: Iterable[Byte], count: int, paper: Paper, dpi: int, wi
         raise ImageLimitError(f"At {dpi} dpi this sheet would have {wide} × {high} px; at most "
                               f"{_MOST_PIXELS // 1_000_000} million are laid out at once. Choose "
                               "fewer dpi or a smaller sheet.")
-    cropped = []
+    if count * wish.copies > MOST_ON_SHEET:
+        raise EditRefusedError(f"At most {MOST_ON_SHEET} lie on one sheet; these would be "
+                               f"{count * wish.copies}.")
+    # How large each will be is known when all are: until then they are packed.
+    packed: list[tuple[int, int, bytes]] = []
     for k, figure in enumerate(figures):
         x, y, w, h = cv2.boundingRect(np.ascontiguousarray(figure[..., 3]))
         if w and h:
-            cropped.append(np.ascontiguousarray(figure[y:y + h, x:x + w]))
+            packed.append((w, h, encode_png(np.ascontiguousarray(figure[y:y + h, x:x + w]))))
         report(0.6 * (k + 1) / count)
-    if not cropped:
+    if not packed:
         raise EditRefusedError("There is no figure to lay out.")
-    several = [f for f in cropped for _ in range(wish.copies)]
-    if len(several) > MOST_ON_SHEET:
-        raise EditRefusedError(f"At most {MOST_ON_SHEET} lie on one sheet; these would be "
-                               f"{len(several)}.")
     inner = replace(paper, margin=paper.margin + wish.border)
-    places = pack(inner, [(f.shape[1], f.shape[0]) for f in several], wish.gap + 2 * wish.border,
-                  wish.largest)
-    return _drawn(several, places, paper, dpi, wish.border, (wide, high),
+    places = pack(inner, [(w, h) for w, h, _ in packed for _ in range(wish.copies)],
+                  wish.gap + 2 * wish.border, wish.largest)
+    return _drawn([png for *_, png in packed], places, paper, dpi, wish, (wide, high),
                   lambda share: report(0.6 + 0.4 * share))
 
 
-def _drawn(several: Sequence[Byte], places: Sequence[tuple[float, float, float, float]],
-           paper: Paper, dpi: int, border: float, size: tuple[int, int],
+def _drawn(packed: Sequence[bytes], places: Sequence[Rect], paper: Paper, dpi: int,
+           wish: StickerWish, size: tuple[int, int],
            report: Callable[[float], None]) -> StickerSheet:
     def px(mm: float) -> int:
         return round(mm * dpi / MM_PER_INCH)
 
     sheet = np.full((size[1], size[0], 3), 255, np.uint8)
     lines: list[Points] = []
-    grown = max(1, px(border))
-    for k, (figure, (x, y, w, h)) in enumerate(zip(several, places, strict=True)):
-        made = sticker(resized(figure, max(1, px(max(w, h)))), grown)
+    grown = max(1, px(wish.border))
+    for k, (x, y, w, h) in enumerate(places):
+        if k % wish.copies == 0:  # copies are alike, and follow each other
+            figure = np.asarray(Image.open(io.BytesIO(packed[k // wish.copies])))
+            made = sticker(resized(figure, max(1, px(max(w, h)))), grown)
         left, top = px(x + paper.bleed) - grown - 2, px(y + paper.bleed) - grown - 2
         height, width = made.rgba.shape[:2]
         y0, x0 = max(0, top), max(0, left)
@@ -130,7 +134,7 @@ def _drawn(several: Sequence[Byte], places: Sequence[tuple[float, float, float, 
         there[:] = (own[..., :3] * alpha + there * (255 - alpha) + 127) // 255
         corner = np.array([left, top]) - px(paper.bleed)
         lines += [(curves + corner) * MM_PER_INCH / dpi for curves in made.cut]
-        report((k + 1) / len(several))
+        report((k + 1) / len(places))
     return StickerSheet(sheet, lines)
 
 

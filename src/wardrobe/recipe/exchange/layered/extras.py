@@ -99,14 +99,15 @@ def bring_home(recipe: Recipe, added: Sequence[Added], keep: Keep,
             notes.append(f"“{layer.name}” is laid on by “{layer.mode}”, which is no blend mode; it "
                          "was left out.")
             continue
+        draft = _draft(one, layer, keep)
+        if (draft.paint, draft.mode) in there:
+            continue
         if len(recipe.finish) + len(drafts) >= MAX_FINISH:
             notes.append(f"“{layer.name}” was left out: a piece has at most {MAX_FINISH} layers "
                          "over it.")
             continue
-        draft = _draft(one, layer, keep)
-        if (draft.paint, draft.mode) not in there:
-            drafts.append(draft)
-            there.add((draft.paint, draft.mode))
+        drafts.append(draft)
+        there.add((draft.paint, draft.mode))
     return (AddFinish(layers=tuple(drafts)) if drafts else None), notes
 
 

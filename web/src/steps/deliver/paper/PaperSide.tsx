@@ -19,7 +19,8 @@ import type { SideProps } from "../../StepProps";
 import { choose } from "../deliver";
 import { DeliveryBar, DeliveryLine, useDelivery } from "../Delivery";
 import { PAPER } from "../keys";
-import { cutOff, cutWords, dpiOf, lie, paperName, scaled, spotOf, USUAL, type Box as Rect, type Setup } from "./paper";
+import { cutOff, cutWords, dpiOf, lie, paperName, scaled, spotOf, USUAL, type Box as Rect,
+  type Setup, type Spot } from "./paper";
 import { PaperView } from "./PaperView";
 import { PressFields } from "./PressFields";
 import { StickerFields } from "./StickerFields";
@@ -41,21 +42,28 @@ export function PaperSide({ piece, tabs }: SideProps) {
   const size = [piece.width, piece.height] as const;
   const lying = lie(setup, size, subject);
   const spot = spotOf(lying, size, subject);
-  const set = (some: Partial<Setup>) => void edit(choose((now) => ({ paper: { ...USUAL, ...now.paper, ...some } })));
-  const nudge = (dx: number, dy: number) => set({ placed: { ...spot, x: spot.x + dx, y: spot.y + dy } });
+  const change = (some: (now: Required<Setup>) => Partial<Setup>) => edit(choose((now) => {
+    const latest = { ...USUAL, ...now.paper };
+    return { paper: { ...latest, ...some(latest) } };
+  }));
+  const set = (some: Partial<Setup>) => void change(() => some);
+  // From where it is when its turn comes: keys may be pressed faster than the piece changes.
+  const shift = (to: (spot: Spot) => Spot) => void change((now) => ({ placed: to(spotOf(lie(now, size, subject), size,
+    subject)) }));
+  const nudge = (dx: number, dy: number) => shift((s) => ({ ...s, x: s.x + dx, y: s.y + dy }));
   useKeys(PAPER.move, (key) => {
     const far = key.startsWith("Shift") ? 10 : 1;
     const way = key.replace("Shift+", "");
     nudge(way === "ArrowLeft" ? -far : way === "ArrowRight" ? far : 0, way === "ArrowUp" ? -far : way === "ArrowDown"
       ? far : 0);
   });
-  useKeys(PAPER.larger, () => set({ placed: scaled(spot, 1.02, [spot.x, spot.y]) }));
-  useKeys(PAPER.smaller, () => set({ placed: scaled(spot, 1 / 1.02, [spot.x, spot.y]) }));
+  useKeys(PAPER.larger, () => shift((s) => scaled(s, 1.02, [s.x, s.y])));
+  useKeys(PAPER.smaller, () => shift((s) => scaled(s, 1 / 1.02, [s.x, s.y])));
   useKeys(PAPER.fit, () => set({ placed: null }));
   return (
     <Workplace title="Paper" lead="How the picture lies on a sheet, and what a press makes of its colours."
       picture={<PaperView piece={piece} setup={setup} subject={subject} kind={kind}
-        onPlace={(placed) => set({ placed })} />}>
+        onPlace={(placed) => change(() => ({ placed }))} />}>
       {tabs}
       <DeliveryBar job={job} />
       <SheetFields setup={setup} set={set} />

@@ -8,9 +8,9 @@ import { cropMarks, lie, scaled, slugOf, spotOf, type Box as Rect, type Setup, t
 const EDGE = 1600; // px of the picture as it is shown
 const HANDLE = 7;
 
-/** The sheet with the picture on it: moved by dragging, made larger or smaller at its corners or by the wheel. */
+/** The sheet with the picture on it: moved by dragging, made larger or smaller at its corners. */
 export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Piece; setup: Required<Setup>;
-  subject: Rect; kind: PictureKind; onPlace: (spot: Spot) => void }) {
+  subject: Rect; kind: PictureKind; onPlace: (spot: Spot) => Promise<unknown> }) {
   const frame = useRef<HTMLDivElement>(null);
   const room = useSize(frame);
   const { backdrop, grey, squint } = useGlance();
@@ -47,9 +47,10 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
       held.spot.y]));
   };
   const end = () => {
-    if (moved) onPlace({ x: tidy(moved.x), y: tidy(moved.y), width: tidy(moved.width) });
     setHeld(null);
-    setMoved(null);
+    // It stays where it was let go while the piece is changed.
+    if (!moved) return;
+    void onPlace({ x: tidy(moved.x), y: tidy(moved.y), width: tidy(moved.width) }).then(() => setMoved(null));
   };
   const place = { position: "absolute", left: x * scale, top: y * scale, width: w * scale, height: h * scale,
     maxWidth: "none", userSelect: "none" } as const;

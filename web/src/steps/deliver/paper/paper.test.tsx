@@ -68,7 +68,7 @@ describe("the sheet", () => {
 
   it("has its picture moved and made larger by hand", () => {
     const piece = { id: 1, title: "Kite", revision: 2, width: 1000, height: 1500, recipe: { background: "#ffffff" } };
-    const placed = vi.fn();
+    const placed = vi.fn((spot: { x: number; y: number; width: number }) => Promise.resolve(spot));
     render(<PaperView piece={piece as unknown as Piece} setup={USUAL} subject={WHOLE} kind="picture"
       onPlace={placed} />);
     const sheet = document.querySelector("[data-sheet]") as HTMLElement;
@@ -82,7 +82,7 @@ describe("the sheet", () => {
     drag(screen.getByRole("img", { name: "Kite on its paper" }), [100, 100], [110, 80]);
     expect(placed).toHaveBeenLastCalledWith({ x: 115, y: 128.5, width: 184.67 });
     drag(document.querySelector("[data-corner='0']") as Element, [12.67, 10], [58.83, 79.25]);
-    const [next] = placed.mock.calls.at(-1) as [{ x: number; y: number; width: number }];
+    const [next] = placed.mock.calls.at(-1) ?? [{ x: 0, y: 0, width: 0 }];
     expect([next.x, next.y]).toEqual([105, 148.5]);
     expect(next.width).toBeCloseTo(92.33, 0);
   });
