@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Piece } from "../../../api/client";
 import { NumberField } from "../../../ui/NumberField";
@@ -66,7 +66,7 @@ describe("the sheet", () => {
   });
   afterEach(() => { cleanup(); vi.unstubAllGlobals(); });
 
-  it("has its picture moved and made larger by hand", () => {
+  it("has its picture moved and made larger by hand", async () => {
     const piece = { id: 1, title: "Kite", revision: 2, width: 1000, height: 1500, recipe: { background: "#ffffff" } };
     const placed = vi.fn((spot: { x: number; y: number; width: number }) => Promise.resolve(spot));
     render(<PaperView piece={piece as unknown as Piece} setup={USUAL} subject={WHOLE} kind="picture"
@@ -81,6 +81,7 @@ describe("the sheet", () => {
     };
     drag(screen.getByRole("img", { name: "Kite on its paper" }), [100, 100], [110, 80]);
     expect(placed).toHaveBeenLastCalledWith({ x: 115, y: 128.5, width: 184.67 });
+    await act(() => Promise.resolve()); // the piece has answered
     drag(document.querySelector("[data-corner='0']") as Element, [12.67, 10], [58.83, 79.25]);
     const [next] = placed.mock.calls.at(-1) ?? [{ x: 0, y: 0, width: 0 }];
     expect([next.x, next.y]).toEqual([105, 148.5]);
