@@ -15,12 +15,14 @@ from wardrobe.core.paper.sizes import MM_PER_INCH
 Byte = NDArray[np.uint8]
 Filter = Literal["smooth", "crisp", "hard"]
 
-# How pixels of the sheet are made from those of the picture, by Pillow: Hamming's window over one
-# lobe of the sinc, nowhere negative, so that no halos lie along lines; Lanczos with three lobes is
-# sharper, with faint ones; the nearest pixel keeps hard edges hard.
-KERNELS: dict[Filter, Image.Resampling] = {
-    "smooth": Image.Resampling.HAMMING, "crisp": Image.Resampling.LANCZOS,
-    "hard": Image.Resampling.NEAREST}
+# How pixels of the sheet are made from those of the picture, by Pillow, when it becomes larger and
+# smaller: linearly, or by Hamming's window over one lobe of the sinc, neither of them anywhere
+# negative, so that no halos lie along lines (Hamming's would make edges uneven in a picture that
+# becomes larger); Lanczos with three lobes is sharper, with faint halos; the nearest pixel keeps
+# hard edges hard.
+KERNELS: dict[Filter, tuple[Image.Resampling, Image.Resampling]] = {
+    "smooth": (Image.Resampling.BILINEAR, Image.Resampling.HAMMING),
+    "crisp": (Image.Resampling.LANCZOS,) * 2, "hard": (Image.Resampling.NEAREST,) * 2}
 MOST_PIXELS = 400_000_000
 _LONGEST = 65_000  # px of an edge
 BAND = 256  # rows
@@ -88,7 +90,8 @@ class Sheet:
                min(self.image.width, (place[2] - x0) * across),
                min(self.image.height, (place[3] - y0) * down))
         size = place[2] - place[0], place[3] - place[1]
-        return np.asarray(self.image.resize(size, KERNELS[self.kernel], box))
+        larger, smaller = KERNELS[self.kernel]
+        return np.asarray(self.image.resize(size, smaller if across > 1 else larger, box))
 
 
 def _meet(one: Cut, other: Cut) -> Cut | None:

@@ -128,7 +128,8 @@ function Stickers({ piece, busy, start }: { piece: Piece; busy: boolean;
   );
 }
 
-const KERNELS: Record<string, string> = { smooth: "Hamming’s window: no halos along lines.",
+const KERNELS: Record<string, string> = {
+  smooth: "Linear, or Hamming’s window when it becomes smaller: no halos along lines.",
   crisp: "Lanczos with three lobes: sharper, with faint halos.", hard: "The nearest pixel: hard edges stay hard." };
 
 function SheetFields({ setup, set }: { setup: Required<Setup>; set: (some: Partial<Setup>) => void }) {
