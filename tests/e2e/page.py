@@ -125,4 +125,19 @@ def eventually(page: Page, holds: Callable[[], bool]) -> None:
         if holds():
             return
         page.wait_for_timeout(250)
-    raise AssertionError("it did not come true within a minute")
+    shown = page.evaluate("() => document.querySelector('canvas')?.dataset.shown")
+    line = holds.__code__.co_firstlineno
+    raise AssertionError(f"it did not come true within a minute, line {line}; it shows {shown}")
+
+
+def settled(page: Page, measure: Callable[[], float]) -> float:
+    """A figure of the picture once it is sharp and no longer changes with the layout."""
+    page.wait_for_selector(SHARP)
+    last = measure()
+    for _ in range(240):
+        page.wait_for_timeout(250)
+        now = measure()
+        if now == last:
+            return now
+        last = now
+    raise AssertionError(f"it did not settle within a minute: {last}")

@@ -7,11 +7,11 @@ from playwright.sync_api import Page, expect
 
 from tests.chromium import browser_page
 from tests.e2e.page import (
-    SHARP,
     canvas_pixels,
     centre,
     eventually,
     revision,
+    settled,
     swatch,
     wait_for_change,
 )
@@ -32,8 +32,8 @@ def test_lights_and_shapes(address: str) -> None:
         base, shade = swatch(page, "Base", "part 1"), swatch(page, "Shade", "part 1")
         page.keyboard.press("F6")
         eventually(page, lambda: dark_share(page, base, shade) > 0.1)
-        page.wait_for_selector(SHARP)  # in full, before it is measured
-        usual = dark_share(page, base, shade)
+        page.get_by_role("main").get_by_role("heading", name="Light", level=1).wait_for()
+        usual = settled(page, lambda: dark_share(page, base, shade))
 
         before = revision(page)
         page.get_by_role("slider", name="In shade").press("End")
@@ -75,8 +75,8 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
         base, shade = swatch(page, "Base", "part 1"), swatch(page, "Shade", "part 1")
         page.keyboard.press("F6")
         eventually(page, lambda: dark_share(page, base, shade) > 0.1)
-        page.wait_for_selector(SHARP)  # in full, before it is measured
-        usual = dark_share(page, base, shade)
+        page.get_by_role("main").get_by_role("heading", name="Light", level=1).wait_for()
+        usual = settled(page, lambda: dark_share(page, base, shade))
 
         # A part is chosen on the figure, made flat, and folded along an edge that is drawn.
         page.keyboard.press("t")
@@ -149,9 +149,7 @@ def test_forms_touch_ups_and_a_look_over(address: str) -> None:
         for _ in range(8):
             before = revision(page)
             page.keyboard.press("Control+z")
-            page.wait_for_function(
-                "before => document.querySelector('canvas').dataset.shown"
-                ".split(':').slice(0, 2).join(':') !== before", arg=before)
+            wait_for_change(page, before)
         page.get_by_role("radio", name="All", exact=True).click()
         eventually(page, lambda: abs(dark_share(page, base, shade) - usual) < 0.01)
 

@@ -18,7 +18,7 @@ export class StepBoundary extends Component<Props, { failed: boolean }> {
   }
 
   override render() {
-    if (!this.state.failed) return <Suspense fallback={<Waiting />}>{this.props.children}</Suspense>;
+    if (!this.state.failed) return <Suspense fallback={<Waiting label={this.props.label} />}>{this.props.children}</Suspense>;
     return (
       <Box role="alert" sx={{ m: "auto", maxWidth: 460, p: 3 }}>
         <Typography variant="h2" component="h1">The step {this.props.label} ran into a mistake</Typography>
@@ -35,13 +35,13 @@ export class StepBoundary extends Component<Props, { failed: boolean }> {
   }
 }
 
-function Waiting() {
+function Waiting({ label }: { label: string }) {
   return (
     <Box aria-busy sx={{ display: "flex", flex: 1 }}>
       <Box sx={{ flex: 1, bgcolor: "#8c8c8c" }} />
       <Box sx={{ width: "clamp(380px, 34vw, 520px)", p: 2, bgcolor: "background.paper", borderLeft: 1,
         borderColor: "divider" }}>
-        <Skeleton width="40%" height={32} />
+        <Typography variant="h2" component="h1">{label}</Typography>
         <Skeleton width="90%" />
         <Skeleton width="70%" sx={{ mb: 2 }} />
         {[0, 1, 2, 3].map((k) => <Skeleton key={k} height={44} />)}
