@@ -214,12 +214,12 @@ def test_keys_are_listed_and_lists_are_walked_by_arrows(address: str) -> None:
         # A choice: an arrow chooses, makes its edit, and the focus stays.
         page.keyboard.press("F10")
         page.get_by_role("tab", name="Set up").click()
-        page.get_by_role("radio", name="Limited layers").focus()
+        page.get_by_role("radio", name="Cut to the base").focus()
         before = revision(page)
         page.keyboard.press("ArrowRight")
         wait_for_change(page, before)
-        expect(page.get_by_role("radio", name="Masked groups")).to_be_checked()
-        expect(page.get_by_role("radio", name="Masked groups")).to_be_focused()
+        expect(page.get_by_role("radio", name="Live, by a mask")).to_be_checked()
+        expect(page.get_by_role("radio", name="Live, by a mask")).to_be_focused()
 
         # A part moved by key keeps the focus, wherever it lands.
         page.keyboard.press("F3")

@@ -138,7 +138,7 @@ def test_a_file_goes_out_is_painted_on_and_comes_back(address: str) -> None:
         piece_at = page.url
         before = revision(page)
         page.get_by_role("tab", name="Set up").click()
-        page.get_by_role("radio", name="Masked groups").click()
+        page.get_by_role("radio", name="Live, by a mask").click()
         wait_for_change(page, before)
         ora = deliver(page, "OpenRaster")
         theirs = np.asarray(pyora.Project.load(io.BytesIO(ora)).get_image_data(
@@ -162,8 +162,9 @@ def test_a_file_goes_out_is_painted_on_and_comes_back(address: str) -> None:
         rows = page.get_by_role("list", name="Layers and what they are")
         expect(rows).to_contain_text("part 1 / shade")
         page.get_by_role("button", name="Take over").last.click()
-        expect(page.get_by_text(re.compile(r"\d+ touch-ups and 1 colours were taken over"))
-               ).to_be_visible()
+        came = page.get_by_role("list", name="What is another now")
+        expect(came).to_contain_text("“part 2” is #c8283c now.")
+        expect(came).to_contain_text(re.compile(r"\d+ touch-ups? (was|were) made"))
         page.goto(piece_at)
         page.wait_for_selector(SHARP)
         after = read_openraster(io.BytesIO(deliver(page, "OpenRaster"))).stack
@@ -177,6 +178,73 @@ def test_a_file_goes_out_is_painted_on_and_comes_back(address: str) -> None:
         assert (got & inside & (mask > 127)).sum() > 0.97 * (inside & (mask > 127)).sum()
         assert (got & inside & (mask == 0)).sum() < 0.03 * inside.sum()
         assert problems == []
+
+
+def repainted(data: bytes) -> bytes:
+    """The file with the head's area on another flat, half the body painted over, and a veil."""
+    stack = read_openraster(io.BytesIO(data)).stack
+    shapes = {}
+    for layer in stack.layers():
+        shapes[layer.name] = np.zeros((480, 480), np.uint8)
+        shapes[layer.name][layer.y:layer.y + layer.shape[0],
+                           layer.x:layer.x + layer.shape[1]] = layer.alpha
+
+    def change(layer: Layer) -> Layer:
+        if layer.name == "part 1 / base":
+            both = np.maximum(shapes["part 1 / base"], shapes["part 2 / base"])
+            return replace(layer, paint=Tint(both, (160, 90, 60)), x=0, y=0)
+        if layer.name in ("part 2 / base", "part 2 / shade", "part 2 / deep shade"):
+            return replace(layer, paint=Tint(np.zeros((1, 1), np.uint8), (0, 0, 0)))
+        return layer
+
+    changed = mapped(stack, change)
+    veil = np.zeros((480, 480), np.uint8)
+    cv2.circle(veil, (200, 330), 60, 160, -1)
+    changed = replace(changed, nodes=[*changed.nodes,
+                                      Layer("veil", Tint(veil, (40, 60, 140)), mode="overlay")])
+    out = io.BytesIO()
+    write_openraster(out, changed, flatten(changed))
+    return out.getvalue()
+
+
+def test_repainted_flats_and_new_layers_come_home_and_are_undone(address: str) -> None:
+    with browser_page() as page:
+        start(page, address, "repainted")
+        piece_at = page.url
+        file = repainted(deliver(page, "OpenRaster"))
+        page.get_by_role("tab", name="Take back").click()
+        drop_file(page, "repainted.ora", file, "section[aria-label='Take back']")
+        page.wait_for_url(re.compile(r"/layered/\d+$"))
+        page.get_by_role("tab", name="Take over").click()
+        rows = page.get_by_role("list", name="Layers and what they are")
+        expect(rows).to_contain_text("other areas")
+        expect(rows).to_contain_text("new, comes as a layer of the finish")
+        page.get_by_role("button", name="Take over").last.click()
+        came = page.get_by_role("list", name="What is another now")
+        expect(came).to_contain_text(re.compile(r"1 area of “part 2” \([\d,]+ px\): now “part 1”."))
+        expect(came).to_contain_text("“part 1” is #a05a3c now.")
+        expect(came).to_contain_text("“veil” is a new layer.")
+        # What is left is kept on wish, and then the pictures are the same.
+        page.get_by_role("button", name="Keep them as a layer").click()
+        expect(page.get_by_text("The piece is the file’s picture")).to_be_visible()
+        page.goto(piece_at)
+        page.wait_for_selector(SHARP)
+        flat = np.asarray(Image.open(io.BytesIO(deliver(page, "PNG"))).convert("RGB")).astype(int)
+        wanted = flatten(read_openraster(io.BytesIO(file)).stack)[..., :3].astype(int)
+        assert np.abs(flat - wanted).max() <= 1
+        for _ in range(2):
+            before = revision(page)
+            page.keyboard.press("Control+z")
+            wait_for_change(page, before)
+        page.get_by_role("tab", name="Stack", exact=True).click()
+        expect(block(page, "part 2 / base")).to_be_visible()
+
+        # A file that is removed can be had again.
+        page.goto(address)
+        page.get_by_role("button", name="Remove repainted").click()
+        expect(page.get_by_role("button", name="Remove repainted")).to_have_count(0)
+        page.get_by_role("button", name="Undo", exact=True).click()
+        expect(page.get_by_role("button", name="Remove repainted")).to_be_visible()
 
 
 def test_a_layered_file_and_an_archive_are_brought_in_at_home(address: str) -> None:

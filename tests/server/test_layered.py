@@ -3,6 +3,7 @@
 import io
 import zipfile
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 import numpy as np
@@ -17,7 +18,9 @@ from wardrobe.core.formats.openraster_read import read_openraster
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Layer, Stack, Tint, mapped
 from wardrobe.server.app import create_app
+from wardrobe.server.db.models import now
 from wardrobe.server.settings import Settings
+from wardrobe.server.studio import Studio
 
 
 def delivered(client: TestClient, piece: int, **wanted: Any) -> tuple[str, bytes]:
@@ -89,7 +92,8 @@ def test_the_stack_is_shown_checked_and_lit_up(client: TestClient) -> None:
     assert refused.status_code == 422 and "{part}" in refused.json()["detail"]
 
 
-def test_a_file_comes_back_is_repaired_and_taken_over(client: TestClient) -> None:
+def test_a_file_comes_back_is_repaired_and_taken_over(
+        client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
     piece = new_piece(client)
     url = f"/api/pieces/{piece['id']}"
     came = untidy(delivered(client, piece["id"], format="ora")[1])
@@ -127,9 +131,11 @@ def test_a_file_comes_back_is_repaired_and_taken_over(client: TestClient) -> Non
     assert asked[0]["how"] == "by hand" and asked[0]["put_in"] == 0
     body = {"piece": piece["id"], "seen": piece["revision"],
             "matches": [r["match"] for r in told]}
-    done = client.post(f"/api/layered/{mended}/take-over", json=body).json()
+    job = finished(client, client.post(f"/api/layered/{mended}/take-over", json=body).json())
+    done = job["answer"]
     # A base, and the colour that a shade was painted in.
     assert done["touch_ups"] >= 1 and done["colours"] == 2
+    assert any("is #c8283c now" in change for change in done["changes"])
     after = client.get(url).json()
     assert after["recipe"]["parts"][1]["base"] == "#c8283c" and after["recipe"]["touch_ups"]
     assert client.post(f"/api/layered/{mended}/take-over", json=body).status_code == 409
@@ -138,6 +144,20 @@ def test_a_file_comes_back_is_repaired_and_taken_over(client: TestClient) -> Non
     assert client.delete(f"/api/layered/{number}").status_code == 204
     assert client.get(f"/api/layered/{number}").status_code == 404
     assert client.get(f"/api/layered/{mended}").json()["made_from"] is None
+    # Removing can be undone, for a month.
+    assert client.post(f"/api/layered/{number}/put-back").status_code == 204
+    assert client.get(f"/api/layered/{mended}").json()["made_from"] == number
+    assert client.get(f"/api/layered/{number}/file").content == came
+    client.delete(f"/api/layered/{number}")
+    studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
+    studio.layered.forget_removed()
+    assert client.post(f"/api/layered/{number}/put-back").status_code == 204
+    client.delete(f"/api/layered/{number}")
+    with monkeypatch.context() as later:
+        later.setattr("wardrobe.server.layered.now", lambda: now() + timedelta(days=31))
+        studio.layered.forget_removed()
+    gone = client.post(f"/api/layered/{number}/put-back")
+    assert gone.status_code == 404 and "too long ago" in gone.json()["detail"]
 
 
 def test_a_piece_begins_from_a_file(client: TestClient) -> None:
@@ -235,8 +255,9 @@ def test_layers_that_were_added_elsewhere_come_home_and_leave_again(client: Test
     assert added == [len(told) - 1]
     body = {"piece": piece["id"], "seen": piece["revision"], "added": added,
             "matches": [r["match"] for r in told]}
-    done = client.post(f"{url}/take-over", json=body).json()
-    assert (done["layers"], done["touch_ups"], done["colours"]) == (1, 0, 0), done["notes"]
+    done = finished(client, client.post(f"{url}/take-over", json=body).json())["answer"]
+    assert (done["layers"], done["touch_ups"], done["colours"], done["left"]) == (1, 0, 0, 0), \
+        done["notes"]
     wanted = flatten(Stack(stack.width, stack.height, [*stack.nodes, veil]))[..., :3].astype(int)
     png = delivered(client, piece["id"], format="png")[1]
     seen = np.asarray(Image.open(io.BytesIO(png)).convert("RGB"))
@@ -246,7 +267,8 @@ def test_layers_that_were_added_elsewhere_come_home_and_leave_again(client: Test
     # The same file brings nothing twice; said to be a shade by hand, it is none of the new ones.
     now = client.get(f"/api/pieces/{piece['id']}").json()
     body["seen"] = now["revision"]
-    assert client.post(f"{url}/take-over", json=body).json()["layers"] == 0
+    twice = finished(client, client.post(f"{url}/take-over", json=body).json())["answer"]
+    assert twice["layers"] == twice["left"] == 0 and twice["changes"] == []
     by_hand = {**told[-1]["match"], "kind": "pass", "name": "shade",
                "part": now["recipe"]["parts"][0]["id"]}
     (answer,) = client.post(f"{url}/matches", json={"piece": piece["id"],

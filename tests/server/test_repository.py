@@ -212,7 +212,7 @@ def test_an_edit_of_a_newer_version_is_told_and_left(sessions: sessionmaker[Sess
 ANSWERS = {  # what was answered, and is not undone, by the tables that it was kept in
     "0006": [], "0007": [("k1", "Evening", "darker boots, please"), ("piece", "The piece", ""),
                          (None, "", "none of them")]}
-ANSWERS |= dict.fromkeys(("0008", "0009", "0010", "0011"), ANSWERS["0007"])
+ANSWERS |= dict.fromkeys(("0008", "0009", "0010", "0011", "0012"), ANSWERS["0007"])
 
 
 @pytest.mark.parametrize("revision", ANSWERS)
@@ -239,6 +239,11 @@ def test_a_database_of_before_opens_with_all_that_is_in_it(settings: Settings,
             assert card["state"] == "changes asked" and card["spent_minutes"] == 1.5
             assert client.get(f"{url}/sittings").json()[0]["kind"] == "work"
             assert client.get("/api/palettes").json()[0]["name"] == "Harbour"
+        if revision >= "0012":
+            series = client.get("/api/series").json()
+            assert [s["title"] for s in series] == ["Harbour fair"]
+            member = client.get(f"/api/series/{series[0]['id']}").json()["members"][0]
+            assert (member["id"], member["scene"]) == (before["id"], "quay")
         studio: Studio = client.app.state.studio  # type: ignore[attr-defined]
         source = before["recipe"]["source"]
         assert studio.pieces.assets_in_use() == {source["asset"], source["original"]}

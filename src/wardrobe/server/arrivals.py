@@ -29,6 +29,7 @@ from wardrobe.recipe.events import Plan, plan_of
 from wardrobe.recipe.exchange.archive import ArchivedSitting, PieceFacts
 from wardrobe.recipe.exchange.coloured import laid_over, lines_picture, open_coloured
 from wardrobe.recipe.exchange.layered.begin import background_of, lines_of, parts_of
+from wardrobe.recipe.exchange.layered.home import come_home
 from wardrobe.recipe.exchange.layered.take_back import match_returned, take_over
 from wardrobe.recipe.reports.corrected import lay_corrected
 from wardrobe.recipe.reports.first_edits import first_edits
@@ -36,6 +37,7 @@ from wardrobe.server.db.models import now
 from wardrobe.server.db.sittings import Sitting
 from wardrobe.server.jobs import Job
 from wardrobe.server.schemas.characters import Outfit
+from wardrobe.server.schemas.layered import TakeOverRequest
 from wardrobe.server.schemas.time import KeptPlan
 from wardrobe.server.studio import Studio
 
@@ -160,6 +162,21 @@ def _parts_and_paint(studio: Studio, job: Job, first: Recipe, stack: Stack) -> l
     matches = [r.match for r in match_returned(studio.deriver, recipe, stack)]
     painted, _ = take_over(studio.deriver, recipe, stack, matches)
     return [*edits, painted] if painted else edits
+
+
+def take_home(studio: Studio, job: Job, file_id: int, request: TakeOverRequest) -> None:
+    """Bring what was painted in a layered file into a piece; the answer is what came of it."""
+    recipe = studio.pieces.recipe(request.piece, request.seen)
+    job.report(0.02, "Reading the layers")
+    stack, flat = studio.layered.stack(file_id), studio.layered.flat(file_id)
+    with studio.memory.reserved(_room(recipe), job.check):
+        edit, job.answer = come_home(studio.deriver, recipe, stack, flat, request.matches,
+                                     {*request.added}, request.wishes, studio.keep_pixels,
+                                     job.report)
+    if edit is not None:
+        job.report(0.98, "Saving")
+        studio.pieces.edit(request.piece, request.seen, edit)
+    job.piece = request.piece
 
 
 def correct_drawing(studio: Studio, job: Job, file: Path, piece_id: int) -> None:

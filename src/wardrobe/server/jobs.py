@@ -13,13 +13,15 @@ import structlog
 from pydantic import TypeAdapter
 from sqlalchemy.exc import SQLAlchemyError
 
+from wardrobe.recipe.exchange.layered.home import BroughtHome
 from wardrobe.recipe.reports.corrected import CorrectedDrawing
 from wardrobe.server.db.jobs import JobRecord, JobRepository, State
 from wardrobe.server.problems import NotFoundError, problem_of
 
 log = structlog.get_logger()
 
-_ANSWER: TypeAdapter[CorrectedDrawing | None] = TypeAdapter(CorrectedDrawing | None)
+Answer = CorrectedDrawing | BroughtHome
+_ANSWER: TypeAdapter[Answer | None] = TypeAdapter(Answer | None)
 
 
 class CancelledError(Exception):
@@ -43,7 +45,7 @@ class Job:
         The file made, under the name ``file_name``.
     seen : list of bytes
         Small pictures (PNG) of what it has come to so far.
-    answer : CorrectedDrawing or None
+    answer : CorrectedDrawing, BroughtHome or None
         What it found out.
     problem : dict or None
         Problem details if it failed.
@@ -59,7 +61,7 @@ class Job:
     file: Path | None = None
     file_name: str | None = None
     seen: list[bytes] = field(default_factory=list, repr=False)
-    answer: CorrectedDrawing | None = None
+    answer: Answer | None = None
     problem: dict[str, Any] | None = None
     _stop: threading.Event = field(default_factory=threading.Event, repr=False)
 

@@ -3,13 +3,14 @@
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
+from datetime import timedelta
 from pathlib import Path
 from typing import TypeVar
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.formats.openraster import write_openraster
@@ -23,7 +24,7 @@ from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports.section import Section, section_of
 from wardrobe.recipe.stages.stage import Stage
 from wardrobe.server.assets import AssetStore
-from wardrobe.server.db.models import LayeredFileRow
+from wardrobe.server.db.models import LayeredFileRow, now
 from wardrobe.server.memory import Ceiling, patient
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.schemas.layered import LayeredCard, LayeredFile
@@ -33,6 +34,7 @@ Report = Callable[[float, str], None]
 
 LAYER_EDGE = 1400  # px that a layer's own picture is shown at
 _DPI = 300
+_KEPT = timedelta(days=30)  # that a removed file can be put back
 _PATIENCE = 45.0  # seconds that a request waits for a file to be read again
 _BYTES_PER_PIXEL = 40  # that repairing takes at its peak
 
@@ -84,18 +86,25 @@ class LayeredFiles:
     def cards(self, piece: int | None = None) -> list[LayeredCard]:
         """All files, or those of a piece, the latest first."""
         with self._sessions() as session:
-            wanted = select(LayeredFileRow).order_by(LayeredFileRow.id.desc())
+            wanted = select(LayeredFileRow).where(LayeredFileRow.removed.is_(None)).order_by(
+                LayeredFileRow.id.desc())
             if piece is not None:
                 wanted = wanted.where(LayeredFileRow.piece_id == piece)
-            return [LayeredCard(id=r.id, title=r.title, piece=r.piece_id, made_from=r.made_from)
-                    for r in session.scalars(wanted)]
+            rows = list(session.scalars(wanted))
+            there = {r.id for r in rows}
+            return [LayeredCard(id=r.id, title=r.title, piece=r.piece_id,
+                                made_from=r.made_from if r.made_from in there else None)
+                    for r in rows]
 
     def get(self, file_id: int) -> LayeredFile:
         """A file and its layers."""
         row = self._row(file_id)
         opened = self._opened(row.asset)
+        with self._sessions() as session:
+            source = session.get(LayeredFileRow, row.made_from) if row.made_from else None
+            made_from = source.id if source and source.removed is None else None
         return LayeredFile(
-            id=row.id, title=row.title, piece=row.piece_id, made_from=row.made_from,
+            id=row.id, title=row.title, piece=row.piece_id, made_from=made_from,
             width=opened.stack.width, height=opened.stack.height, dpi=opened.dpi,
             notes=list(opened.notes), section=self.section(row.asset))
 
@@ -116,6 +125,10 @@ class LayeredFiles:
         """A file's title and bytes, as they came."""
         row = self._row(file_id)
         return row.title, self._assets.get(row.asset)
+
+    def flat(self, file_id: int) -> Byte:
+        """A file's flat picture, on white where it is clear, RGB."""
+        return self._flat(self._row(file_id).asset)
 
     def picture(self, file_id: int, view: View) -> Byte:
         """A rectangle of the flat picture, on white where it is clear, RGB."""
@@ -169,9 +182,22 @@ class LayeredFiles:
             _row(session, file_id).piece_id = piece
 
     def remove(self, file_id: int) -> None:
-        """Forget a file."""
+        """Take a file away; it can be put back for a while."""
         with self._sessions.begin() as session:
-            session.delete(_row(session, file_id))
+            _row(session, file_id).removed = now()
+
+    def put_back(self, file_id: int) -> None:
+        """Have a file again that was removed."""
+        with self._sessions.begin() as session:
+            row = session.get(LayeredFileRow, file_id)
+            if row is None:
+                raise NotFoundError("This file was removed too long ago to be put back.")
+            row.removed = None
+
+    def forget_removed(self) -> None:
+        """Forget what was removed longer ago than it can be put back."""
+        with self._sessions.begin() as session:
+            session.execute(delete(LayeredFileRow).where(LayeredFileRow.removed < now() - _KEPT))
 
     def _row(self, file_id: int) -> LayeredFileRow:
         with self._sessions() as session:
@@ -201,6 +227,6 @@ def layer_shape(layer: Layer, stack: Stack) -> Byte:
 
 def _row(session: Session, file_id: int) -> LayeredFileRow:
     row = session.get(LayeredFileRow, file_id)
-    if row is None:
+    if row is None or row.removed is not None:
         raise NotFoundError("This file is not there; it may have been removed.")
     return row

@@ -176,6 +176,7 @@ class Studio:
         self.scratch.sweep()
         for folder in ("deliveries", "cards"):  # of versions before
             shutil.rmtree(self._path.parent / folder, ignore_errors=True)
+        self.layered.forget_removed()
         # A database without pieces may be one that was put in the place of a damaged one.
         if self.pieces.count():
             moved = self.assets.prune(

@@ -4,6 +4,7 @@ import { toProblem } from "./client";
 interface Notice {
   text: string;
   tone: "info" | "error";
+  undo?: () => void;
 }
 
 /** The one line that tells what happened; the newest replaces the one before. */
@@ -14,6 +15,11 @@ export const useNotice = create<{ notice: Notice | null; close: () => void }>((s
 
 export function tell(text: string, tone: Notice["tone"] = "info"): void {
   useNotice.setState({ notice: { text, tone } });
+}
+
+/** Tells what was done, with a way back. */
+export function tellUndoable(text: string, undo: () => void): void {
+  useNotice.setState({ notice: { text, tone: "info", undo } });
 }
 
 export function tellProblem(error: unknown): void {

@@ -337,7 +337,7 @@ export interface paths {
         post?: never;
         /**
          * Remove
-         * @description Forget a layered file.
+         * @description Take a layered file away; it can be put back for 30 days.
          */
         delete: operations["remove_api_layered__file_id__delete"];
         options?: never;
@@ -465,6 +465,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layered/{file_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Have a layered file again that was removed.
+         */
+        post: operations["put_back_api_layered__file_id__put_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layered/{file_id}/repairs": {
         parameters: {
             query?: never;
@@ -496,7 +516,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Make touch-ups and colours of what was painted in the file, and layers of what was added.
+         * @description Start to bring what was painted in the file home; the job's answer says what came of it.
          */
         post: operations["bring_in_api_layered__file_id__take_over_post"];
         delete?: never;
@@ -2884,6 +2904,37 @@ export interface components {
              * @enum {string}
              */
             role: "printed" | "shade edge" | "light edge";
+        };
+        /**
+         * BroughtHome
+         * @description What came of it.
+         *
+         *     Attributes
+         *     ----------
+         *     changes : tuple of str
+         *         What is another in the piece, in words.
+         *     notes : tuple of str
+         *         What could not be taken over, and why.
+         *     areas, touch_ups, colours, layers : int
+         *         How many changed hands, were made, changed, and were added.
+         *     left : int
+         *         Pixels by which the pictures still differ, by more than one level.
+         */
+        BroughtHome: {
+            /** Areas */
+            areas: number;
+            /** Changes */
+            changes: string[];
+            /** Colours */
+            colours: number;
+            /** Layers */
+            layers: number;
+            /** Left */
+            left: number;
+            /** Notes */
+            notes: string[];
+            /** Touch Ups */
+            touch_ups: number;
         };
         /**
          * ByFew
@@ -5424,7 +5475,8 @@ export interface components {
          *     ``answer`` is what it found out.
          */
         JobState: {
-            answer?: components["schemas"]["CorrectedDrawing"] | null;
+            /** Answer */
+            answer?: components["schemas"]["CorrectedDrawing"] | components["schemas"]["BroughtHome"] | null;
             /** Doing */
             doing: string;
             /** File Name */
@@ -9853,32 +9905,24 @@ export interface components {
              * @default []
              */
             added: number[];
-            /**
-             * Colours
-             * @default true
-             */
-            colours: boolean;
             /** Matches */
             matches: components["schemas"]["LayerMatch"][];
             /** Piece */
             piece: number;
             /** Seen */
             seen: number;
-        };
-        /**
-         * TakenOver
-         * @description The piece afterwards, how many changes it took, and what could not be taken.
-         */
-        TakenOver: {
-            /** Colours */
-            colours: number;
-            /** Layers */
-            layers: number;
-            /** Notes */
-            notes: string[];
-            piece: components["schemas"]["Piece"];
-            /** Touch Ups */
-            touch_ups: number;
+            /**
+             * @default {
+             *       "areas": true,
+             *       "colours": true,
+             *       "finish": true,
+             *       "follow": false,
+             *       "gone": true,
+             *       "rest": false,
+             *       "shapes": true
+             *     }
+             */
+            wishes: components["schemas"]["Wishes"];
         };
         /**
          * TextureUse
@@ -10226,6 +10270,64 @@ export interface components {
              * @enum {string}
              */
             shades: "leave" | "washes" | "per part";
+        };
+        /**
+         * Wishes
+         * @description What of a file is taken over.
+         *
+         *     Attributes
+         *     ----------
+         *     areas : bool
+         *         Repainted flats, as areas that change hands.
+         *     follow : bool
+         *         Shades and lights of areas that change hands are worked out anew, not taken as painted.
+         *     shapes : bool
+         *         What was painted on passes, as touch-ups.
+         *     colours : bool
+         *         Colours of bases and passes.
+         *     finish : bool
+         *         What was changed about finish layers that the piece has.
+         *     gone : bool
+         *         Finish layers that are not in the file are hidden if that brings the picture closer.
+         *     rest : bool
+         *         Pixels that still differ become one layer over everything.
+         */
+        Wishes: {
+            /**
+             * Areas
+             * @default true
+             */
+            areas: boolean;
+            /**
+             * Colours
+             * @default true
+             */
+            colours: boolean;
+            /**
+             * Finish
+             * @default true
+             */
+            finish: boolean;
+            /**
+             * Follow
+             * @default false
+             */
+            follow: boolean;
+            /**
+             * Gone
+             * @default true
+             */
+            gone: boolean;
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            /**
+             * Shapes
+             * @default true
+             */
+            shapes: boolean;
         };
         /**
          * Withdrawal
@@ -11267,6 +11369,36 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    put_back_api_layered__file_id__put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     repair_api_layered__file_id__repairs_post: {
         parameters: {
             query?: never;
@@ -11319,12 +11451,12 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            200: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOver"];
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -1,6 +1,6 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, exactly, need, type LayeredFile, type LayerMatch, type Piece, type Returned, type Schemas } from
-  "./client";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, exactly, need, type BroughtHome, type JobState, type LayeredFile, type LayerMatch, type Piece,
+  type Returned, type Wishes } from "./client";
 import { tellProblem } from "./notice";
 
 export function useOwnFindings(piece: Piece, on: boolean) {
@@ -75,13 +75,19 @@ export function useMatches(id: number, piece: Piece | undefined) {
     enabled: piece !== undefined,
     staleTime: Infinity,
     retry: false,
+    placeholderData: keepPreviousData, // while layers are matched to the piece as it has become
     queryFn: () => fetchMatches(id, piece?.id ?? 0),
   });
 }
 
-export function takeOver(id: number, piece: Piece, matches: LayerMatch[], colours: boolean, added: number[]):
-  Promise<Schemas["TakenOver"]> {
+/** Starts to bring what was painted in a file into a piece; the job's answer says what came of it. */
+export function takeOver(id: number, piece: Piece, matches: LayerMatch[], added: number[], wishes: Wishes):
+  Promise<JobState> {
   return exactly<"/api/layered/{file_id}/take-over",
     "post">(api.POST("/api/layered/{file_id}/take-over", { params: { path: { file_id: id } },
-      body: { piece: piece.id, seen: piece.revision, matches, colours, added } }));
+      body: { piece: piece.id, seen: piece.revision, matches, added, wishes } }));
 }
+
+/** What came of it, if the job has come to its end. */
+export const broughtBy = (job: JobState): BroughtHome | null =>
+  job.answer && "left" in job.answer ? job.answer : null;

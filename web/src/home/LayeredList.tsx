@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, need } from "../api/client";
-import { tell, tellProblem } from "../api/notice";
+import { tellProblem, tellUndoable } from "../api/notice";
 import { useLayeredFiles } from "../api/stacks";
 
 /** Layered files that came in; nothing at all if there are none. */
@@ -15,7 +15,15 @@ export function LayeredList() {
   const remove = async (id: number) => {
     try {
       await need(api.DELETE("/api/layered/{file_id}", { params: { path: { file_id: id } } }));
-      tell("Removed from Wardrobe. The file on your disk is as it was.");
+      tellUndoable("Removed from Wardrobe. The file on your disk is as it was.", () => void putBack(id));
+    } catch (error) {
+      tellProblem(error);
+    }
+    await client.invalidateQueries({ queryKey: ["layered-files"] });
+  };
+  const putBack = async (id: number) => {
+    try {
+      await need(api.POST("/api/layered/{file_id}/put-back", { params: { path: { file_id: id } } }));
     } catch (error) {
       tellProblem(error);
     }

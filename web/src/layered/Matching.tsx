@@ -8,15 +8,17 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { Link, useNavigate } from "react-router";
-import { api, exactly, need, toProblem, type JobState, type LayeredFile, type LayerMatch, type PassKey, type Piece,
-  type Returned, type StackLine } from "../api/client";
+import { useNavigate } from "react-router";
+import { api, exactly, need, toProblem, type BroughtHome, type JobState, type LayeredFile, type LayerMatch,
+  type PassKey, type Piece, type Returned, type StackLine, type Wishes } from "../api/client";
 import { follow } from "../api/jobs";
 import { tell, tellProblem } from "../api/notice";
 import { useMeta, usePiece } from "../api/pieces";
-import { fetchMatches, takeOver, useMatches } from "../api/stacks";
+import { broughtBy, fetchMatches, takeOver, useMatches } from "../api/stacks";
 import { Workplace } from "../shell/Workplace";
 import { Figure } from "../theme/Figure";
+import { Brought } from "./Brought";
+import { USUAL, WishList } from "./WishList";
 
 interface Props {
   file: LayeredFile;
@@ -34,7 +36,7 @@ export function Matching({ file, tabs, picture, lit, onLight }: Props) {
   const [chosen, setChosen] = useState<number | null>(file.piece);
   return (
     <Workplace title="Take over"
-      lead="What was painted by hand becomes touch-ups; new colours and new layers come along." picture={picture}>
+      lead="What was painted elsewhere becomes areas, touch-ups, colours and layers of the piece." picture={picture}>
       {tabs}
       <TextField select fullWidth label="Piece that it belongs to" value={chosen ?? ""}
         onChange={(e) => setChosen(Number(e.target.value))} sx={{ flexShrink: 0 }}>
@@ -78,13 +80,13 @@ function NoPiece({ file }: { file: LayeredFile }) {
 
 function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "onLight"> & { pieceId: number }) {
   const { data: piece } = usePiece(pieceId);
-  const { data: told, error, isFetching } = useMatches(file.id, piece);
+  const { data: told, error, isFetching, isPlaceholderData } = useMatches(file.id, piece);
   const client = useQueryClient();
   const [all, setAll] = useState(false);
-  const [colours, setColours] = useState(true);
+  const [wishes, setWishes] = useState(USUAL);
   const [layers, setLayers] = useState(true);
-  const [busy, setBusy] = useState(false);
-  const [notes, setNotes] = useState<string[]>([]);
+  const [job, setJob] = useState<JobState | null>(null);
+  const [brought, setBrought] = useState<BroughtHome | null>(null);
   if (error) return <Typography role="alert" sx={{ mt: 1 }}>{toProblem(error).message}</Typography>;
   if (!piece || !told) return <Typography variant="body2" sx={{ mt: 1 }}>{isFetching ? "Matching the layers …"
     : ""}</Typography>;
@@ -101,24 +103,21 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
     }
   };
   const added = told.filter((r) => r.added);
-  const bring = async () => {
-    setBusy(true);
+  const bring = async (wanted: Wishes) => {
     try {
-      const done = await takeOver(file.id, piece, told.map((r) => r.match), colours, layers ? added.map((r) =>
-        r.match.index) : []);
-      client.setQueryData(["piece", piece.id], done.piece);
-      setNotes(done.notes);
-      tell(done.touch_ups + done.colours + done.layers === 0 ? "Nothing differs; the piece is as it was."
-        : `${done.touch_ups} touch-ups and ${done.colours} colours were taken over${done.layers > 0
-          ? `, and ${done.layers} new ${done.layers === 1 ? "layer" : "layers"}` : ""}. `
-          + "Undo in the piece takes them back.");
+      const done = await follow(await takeOver(file.id, piece, told.map((r) => r.match),
+        layers ? added.map((r) => r.match.index) : [], wanted), setJob);
+      const came = broughtBy(done);
+      setBrought(came);
+      await client.invalidateQueries({ queryKey: ["piece", piece.id] });
+      if (came?.changes.length === 0 && came.touch_ups === 0) tell("Nothing differs; the piece is as it was.");
     } catch (problem) {
       tellProblem(problem);
     } finally {
-      setBusy(false);
+      setJob(null);
     }
   };
-  const changed = told.filter((r) => differs(r) && !r.added);
+  const changed = told.filter((r) => (differs(r) || r.repainted > 0) && !r.added);
   const unsure = told.filter((r) => r.how === "none" && !r.added);
   const listed = (all ? [...told] : told.filter((r) => r.added || differs(r) || r.how === "none" || r.how === "pixels"
     || r.repainted > 0)).reverse();
@@ -130,20 +129,14 @@ function Matches({ file, pieceId, lit, onLight }: Pick<Props, "file" | "lit" | "
             : "layers differ"}{added.length > 0 && <>, <Figure size={13}>{added.length}</Figure> new</>}
           {unsure.length > 0 && <>, <Figure size={13}>{unsure.length}</Figure> not recognised</>}
         </Typography>
-        <Button variant="contained" disabled={busy || (changed.length === 0 && !(layers && added.length > 0))}
-          onClick={() => void bring()}>{busy ? "Taking over …" : "Take over"}</Button>
+        <Button variant="contained" disabled={job !== null || isPlaceholderData}
+          onClick={() => void bring(wishes)}>{job ? `${job.doing || "Waiting"} …` : "Take over"}</Button>
       </Box>
-      <Box sx={{ display: "flex", alignItems: "center", flexWrap: "wrap" }}>
-        <FormControlLabel control={<Checkbox checked={colours} onChange={(_, on) => setColours(on)} />}
-          label="Colours, too" />
-        <FormControlLabel control={<Checkbox checked={layers} onChange={(_, on) => setLayers(on)} />}
-          label="New layers, too" />
-        <FormControlLabel control={<Checkbox checked={all} onChange={(_, on) => setAll(on)} />}
-          label="List all layers" />
-        <Button component={Link} to={`/piece/${piece.id}/light`} color="inherit" sx={{ ml: "auto" }}>Touch-ups of the
-          piece</Button>
-      </Box>
-      {notes.map((note) => <Typography key={note} variant="body2">{note}</Typography>)}
+      {brought && <Brought came={brought} piece={piece} busy={job !== null || isPlaceholderData}
+        onRest={() => void bring({ ...wishes, rest: true })} />}
+      <WishList wishes={wishes} onWishes={setWishes} layers={layers} onLayers={setLayers} />
+      <FormControlLabel control={<Checkbox checked={all} onChange={(_, on) => setAll(on)} />}
+        label="List all layers of the file" />
       <Box component="ul" aria-label="Layers and what they are" sx={{ listStyle: "none", m: 0, p: 0 }}>
         {listed.map((r) => <Row key={r.match.index} returned={r} line={names.get(r.match.index)} piece={piece}
           lit={lit === r.match.index} onLight={onLight} onCorrect={(m) => void correct(m)} />)}
@@ -184,7 +177,7 @@ function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Ret
           </Box>
         ) : (
           <Typography variant="body2">
-            {returned.repainted > 0 ? <>another shape, <Figure>{returned.repainted.toLocaleString("en")} px</Figure></>
+            {returned.repainted > 0 ? <>other areas, <Figure>{returned.repainted.toLocaleString("en")} px</Figure></>
               : returned.how === "none" ? "not recognised" : match.kind === "other" ? "stays in the file"
                 : "as in the piece"}
           </Typography>
@@ -192,7 +185,7 @@ function Row({ returned, line, piece, lit, onLight, onCorrect }: { returned: Ret
       </Box>
       <Select size="small" value={match.part ?? "figure"} inputProps={{ "aria-label": `Part of ${line?.name}` }}
         onChange={(e) => onCorrect({ ...match, part: e.target.value === "figure" ? null : e.target.value })}>
-        <MenuItem value="figure">whole figure</MenuItem>
+        <MenuItem value="figure">{match.kind === "base" ? "a new part" : "whole figure"}</MenuItem>
         {piece.recipe.parts.map((p) => <MenuItem key={p.id} value={p.id}>{p.name}</MenuItem>)}
       </Select>
       <Select size="small" value={what} inputProps={{ "aria-label": `Purpose of ${line?.name}` }}

@@ -18,10 +18,11 @@ export class StepBoundary extends Component<Props, { failed: boolean }> {
   }
 
   override render() {
-    if (!this.state.failed) return <Suspense fallback={<Waiting label={this.props.label} />}>{this.props.children}</Suspense>;
+    const { children, label } = this.props;
+    if (!this.state.failed) return <Suspense fallback={<Waiting label={label} />}>{children}</Suspense>;
     return (
       <Box role="alert" sx={{ m: "auto", maxWidth: 460, p: 3 }}>
-        <Typography variant="h2" component="h1">The step {this.props.label} ran into a mistake</Typography>
+        <Typography variant="h2" component="h1">The step {label} ran into a mistake</Typography>
         <Typography variant="body1" sx={{ my: 1.5 }}>
           Your piece is unharmed: every change up to the last is saved. Try again;
             if it fails here each time, undo the last change, or go on in another step.

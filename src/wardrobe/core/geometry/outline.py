@@ -8,6 +8,7 @@ Outline = NDArray[np.float64]
 
 _TOLERANCE = 0.3  # px that an outline may leave the painted edge
 _MOST_POINTS = 4000
+_FRINGE = 1  # px along edges that may differ by how they were rounded
 
 
 def outlines_of(mask: NDArray[np.bool_], least: int,
@@ -75,3 +76,18 @@ def _joined(rings: list[Outline]) -> Outline:
         turned = np.concatenate([hole[to:-1], hole[:to + 1]])
         outline = np.concatenate([outline[:at + 1], turned, outline[at:]])
     return outline
+
+
+def solid(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """A difference without the fringes that rounding leaves along edges."""
+    kernel = cv2.getStructuringElement(cv2.MORPH_CROSS, (2 * _FRINGE + 1, 2 * _FRINGE + 1))
+    core = cv2.erode(mask.astype(np.uint8), kernel)
+    if not core.any():
+        return np.zeros_like(mask)
+    # Only pieces that have a core, but those whole.
+    _, numbers = cv2.connectedComponents(mask.astype(np.uint8), connectivity=4)
+    kept = np.zeros(int(numbers.max()) + 1, bool)
+    kept[np.unique(numbers[core > 0])] = True
+    kept[0] = False
+    found: NDArray[np.bool_] = kept[numbers]
+    return found

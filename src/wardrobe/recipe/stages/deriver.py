@@ -17,11 +17,13 @@ from wardrobe.core.lines.blacks import Blacks
 from wardrobe.core.lines.coverage import Darkness
 from wardrobe.core.lines.gaps import Gaps
 from wardrobe.core.lines.hues import HueLines
-from wardrobe.core.stack.model import Stack
-from wardrobe.core.stack.plan import Figure, Planned
+from wardrobe.core.stack.model import Layer, Stack
+from wardrobe.core.stack.plan import Figure, Planned, planned_layers
+from wardrobe.recipe.document.finish import FinishLayer
 from wardrobe.recipe.document.look import Look, worn
 from wardrobe.recipe.document.model import BoundaryRole, Recipe
 from wardrobe.recipe.document.view import View
+from wardrobe.recipe.stages import finish
 from wardrobe.recipe.stages.colours import Dressed
 from wardrobe.recipe.stages.cut import Assignment
 from wardrobe.recipe.stages.form import casting, front_to_behind
@@ -183,3 +185,17 @@ class Deriver:
             return self.store(self.stages(recipe).stack(view, kept=True))
         whole = self.stages(recipe).stack(View.whole(*recipe.size))
         return whole.paint(self.store, on_progress)
+
+    def finish_layers(self, recipe: Recipe) -> list[tuple[FinishLayer, Layer]]:
+        """The finish layers that are seen, bottom to top, as they are delivered."""
+        whole = self.stages(recipe).stack(View.whole(*recipe.size))
+        of = [(finish.over_of(recipe, layer), layer) for layer in finish.drawn(recipe)]
+        if not of:
+            return []
+        plan = [p for p in planned_layers(self.plan(recipe)) if p.over in [o for o, _ in of]]
+        painted = whole.paint(self.store, lambda share: None, plan.__contains__).layers()
+        found = []
+        for own, layer in zip(plan, painted, strict=True):
+            at = next(k for k, (over, _) in enumerate(of) if over == own.over)
+            found.append((of.pop(at)[1], layer))
+        return found

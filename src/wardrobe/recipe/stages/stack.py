@@ -10,7 +10,7 @@ from wardrobe.core.stack.arrange import arrange, named
 from wardrobe.core.stack.coverage import Coverage
 from wardrobe.core.stack.model import Stack
 from wardrobe.core.stack.paint import Canvas, paint_stack
-from wardrobe.core.stack.plan import Figure, Layout, Planned
+from wardrobe.core.stack.plan import Figure, Layout, Planned, PlannedLayer, planned_layers
 from wardrobe.recipe.stages.colours import Colouring, coats_of, ground_coat
 from wardrobe.recipe.stages.cut import HaloOfBlacks, Silhouette
 from wardrobe.recipe.stages.inked import LineOwnersSeen, LineRows, SmallInk
@@ -100,8 +100,10 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
     def make(self, get: Get) -> Stack:
         return self.paint(get, lambda share: None)
 
-    def paint(self, get: Get, on_progress: Callable[[float], None]) -> Stack:
-        """The stack; ``on_progress`` is called with a share 0..1, and may raise to cancel."""
+    def paint(self, get: Get, on_progress: Callable[[float], None],
+              only: Callable[[PlannedLayer], bool] | None = None) -> Stack:
+        """The stack, or some of its layers in a row; ``on_progress`` is called with a share 0..1,
+        and may raise to cancel."""
         view = self.masks.sample.view
 
         def printed(row: int, x: int, y: int, shape: tuple[int, int]) -> Byte | None:
@@ -118,7 +120,9 @@ class PaintedStack(Stage[Stack], keep="nowhere"):
                         get(self.line_owners) if self.line_owners else None,
                         get(self.all_ink) if self.all_ink else None)
         on_progress(0.1)
-        return paint_stack(get(self.plan), get(self.plan.figure), canvas,
+        plan = get(self.plan)
+        wanted = plan if only is None else [p for p in planned_layers(plan) if only(p)]
+        return paint_stack(wanted, get(self.plan.figure), canvas,
                            lambda share: on_progress(0.1 + 0.9 * share))
 
 

@@ -100,6 +100,7 @@ class LayeredFileRow(Base):
     made_from: Mapped[int | None] = mapped_column(
         ForeignKey("layered_file.id", ondelete="SET NULL"), default=None)
     came: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    removed: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
 
     __table_args__ = ({"sqlite_autoincrement": True},)
 

@@ -8,16 +8,14 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.stack.check import StackFinding
 from wardrobe.recipe.document.types import Title
-from wardrobe.recipe.edits import ChangePart, ChooseColours, Several, TouchUpPass
-from wardrobe.recipe.exchange.layered.extras import added_layers, bring_home
+from wardrobe.recipe.exchange.layered.extras import added_layers
 from wardrobe.recipe.exchange.layered.take_back import (
     LayerMatch,
     Returned,
     compare,
     match_returned,
-    take_over,
 )
-from wardrobe.server.arrivals import begin_from
+from wardrobe.server.arrivals import begin_from, take_home
 from wardrobe.server.problems import NotFoundError
 from wardrobe.server.routes.common import (
     KEPT_PNG,
@@ -35,11 +33,10 @@ from wardrobe.server.schemas.layered import (
     LayeredFile,
     MatchRequest,
     RepairRequest,
-    TakenOver,
     TakeOverRequest,
 )
 from wardrobe.server.schemas.pictures import ViewRequest
-from wardrobe.server.schemas.pieces import Id, JobState, Piece
+from wardrobe.server.schemas.pieces import Id, JobState
 from wardrobe.server.studio import file_name
 
 router = APIRouter(prefix="/api/layered", tags=["layered"])
@@ -73,8 +70,14 @@ def get_layered(studio: StudioDep, file_id: PathId) -> LayeredFile:
 
 @router.delete("/{file_id}", status_code=204)
 def remove(studio: StudioDep, file_id: PathId) -> None:
-    """Forget a layered file."""
+    """Take a layered file away; it can be put back for 30 days."""
     studio.layered.remove(file_id)
+
+
+@router.post("/{file_id}/put-back", status_code=204)
+def put_back(studio: StudioDep, file_id: PathId) -> None:
+    """Have a layered file again that was removed."""
+    studio.layered.put_back(file_id)
 
 
 @router.get("/{file_id}/file", response_class=Response, responses={
@@ -141,26 +144,13 @@ def match(studio: StudioDep, file_id: PathId, request: MatchRequest) -> list[Ret
             for m in request.matches]
 
 
-@router.post("/{file_id}/take-over", dependencies=[WORK])
-def bring_in(studio: StudioDep, file_id: PathId, request: TakeOverRequest) -> TakenOver:
-    """Make touch-ups and colours of what was painted in the file, and layers of what was added."""
-    recipe = studio.pieces.recipe(request.piece, request.seen)
+@router.post("/{file_id}/take-over", status_code=202)
+def bring_in(studio: StudioDep, file_id: PathId, request: TakeOverRequest) -> JobState:
+    """Start to bring what was painted in the file home; the job's answer says what came of it."""
+    studio.pieces.recipe(request.piece, request.seen)
     _check(stack_size(studio, file_id), request.matches)
-    stack, chosen = studio.layered.stack(file_id), set(request.added)
-    own = [m for m in request.matches if m.index not in chosen]
-    edit, notes = take_over(studio.deriver, recipe, stack, own, request.colours)
-    brought, more = bring_home(
-        recipe, added_layers(studio.deriver, recipe, stack, request.matches, chosen),
-        studio.keep_pixels)
-    if brought:
-        edit = Several(edits=(*(edit.edits if edit else ()), brought))
-    piece = studio.pieces.edit(request.piece, request.seen, edit) if edit \
-        else studio.pieces.get(request.piece)
-    made = edit.edits if edit else ()
-    return TakenOver(piece=Piece.of(piece, studio.deriver), notes=[*notes, *more],
-                     layers=len(brought.layers) if brought else 0,
-                     touch_ups=sum(isinstance(e, TouchUpPass) for e in made),
-                     colours=sum(isinstance(e, ChangePart | ChooseColours) for e in made))
+    return job_state(studio.jobs.start(
+        "take over", lambda job: take_home(studio, job, file_id, request)))
 
 
 def stack_size(studio: StudioDep, file_id: PathId) -> int:

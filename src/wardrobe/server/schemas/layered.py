@@ -4,9 +4,10 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from wardrobe.recipe.exchange.layered.home import Wishes
 from wardrobe.recipe.exchange.layered.take_back import LayerMatch
 from wardrobe.recipe.reports.section import Section
-from wardrobe.server.schemas.pieces import Id, Piece, Revision
+from wardrobe.server.schemas.pieces import Id, Revision
 
 
 class LayeredFile(BaseModel):
@@ -52,15 +53,5 @@ class TakeOverRequest(BaseModel):
     piece: Id
     seen: Revision
     matches: Annotated[tuple[LayerMatch, ...], Field(max_length=2000)]
-    colours: bool = True
     added: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=2000)] = ()
-
-
-class TakenOver(BaseModel):
-    """The piece afterwards, how many changes it took, and what could not be taken."""
-
-    piece: Piece
-    touch_ups: int
-    colours: int
-    layers: int
-    notes: list[str]
+    wishes: Wishes = Wishes()

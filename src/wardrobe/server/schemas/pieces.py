@@ -9,6 +9,7 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.types import PartId, Point, Title
 from wardrobe.recipe.edits import Edit
 from wardrobe.recipe.events import PieceState
+from wardrobe.recipe.exchange.layered.home import BroughtHome
 from wardrobe.recipe.reports.corrected import CorrectedDrawing
 from wardrobe.recipe.reports.gestures import Gesture
 from wardrobe.recipe.reports.keys import report_keys
@@ -169,5 +170,5 @@ class JobState(BaseModel):
     layered: int | None = None
     file_name: str | None = None
     seen: int = 0
-    answer: CorrectedDrawing | None = None
+    answer: CorrectedDrawing | BroughtHome | None = None
     problem: dict[str, Any] | None = None

@@ -39,13 +39,13 @@ export function Setup({ piece, tabs }: SideProps) {
       <Typography variant="h3" component="h2">Clipping</Typography>
       <Choice label="Clipping" wide value={delivery.clipping ?? "limited"} sx={{ my: 0.75 }}
         onChange={(clipping) => void set({ clipping })}
-        options={[{ value: "limited", label: "Limited layers" }, { value: "masked", label: "Masked groups" }]} />
+        options={[{ value: "limited", label: "Cut to the base" }, { value: "masked", label: "Live, by a mask" }]} />
       <Typography variant="body2">
         {masked
-          ? "Each group ends in a mask that keeps only what lies on its base, so passes may be painted over "
-            + "their edges. For programs that know the operator “destination in”; others show the mask as a grey layer."
-          : "Every pass ends where its base ends, and bases reach under the lines. Every program shows the same "
-            + "picture; what is painted later must be kept inside by hand or by the program’s own clipping."}
+          ? "For a file that is painted on elsewhere: each group ends in a mask that keeps what is painted inside its "
+            + "base, now and later. Needs a program that knows “destination in”; others show the mask as a grey layer."
+          : "For a file that is looked at or printed: every pass ends where its base ends, so every program shows the "
+            + "same picture. What is painted on it later is not kept inside; choose the live form for that."}
       </Typography>
       <Seam />
       <Names piece={piece} delivery={delivery} set={set} />

@@ -31,7 +31,8 @@ export async function bringDrawing(piece: number, file: File): Promise<void> {
   };
   try {
     const done = await follow(await send(`/api/pieces/${piece}/drawings`, { file }), (job) => tell({ job }));
-    tell(done.state === "done" ? { offer: done.answer ?? null, job: null } : NONE);
+    const found = done.answer && "kept" in done.answer ? done.answer : null;
+    tell(done.state === "done" ? { offer: found, job: null } : NONE);
   } catch (problem) {
     tell({ error: toProblem(problem).message, job: null });
   }

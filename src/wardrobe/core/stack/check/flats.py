@@ -26,6 +26,14 @@ def main_colour(layer: Layer) -> Rgb:
     return r, g, b
 
 
+def has_colour(layer: Layer, colour: Rgb, least: float = 0.05) -> bool:
+    """Whether a share of a layer has a colour."""
+    if isinstance(layer.paint, Tint):
+        return layer.paint.colour == colour
+    pixels = layer.pixels[layer.alpha > 127][:, :3]
+    return bool(len(pixels)) and float((pixels == colour).all(axis=1).mean()) >= least
+
+
 def see_through(layer: Layer) -> Mask:
     """Where a flat is not opaque though it lies inside."""
     inner = grown(layer.alpha > FAINT, -EDGE)

@@ -102,7 +102,7 @@ def parts_of(stack: Stack, areas: Areas) -> ReplaceParts:
                                     "a piece has no more parts. Merge some that belong together, "
                                     "and open the file again.")
         part = f"p{len(parts) + 1}"
-        name = names.unique(_part_name(flats[number - 1]))
+        name = names.unique(part_name(flats[number - 1]))
         parts.append(Part(id=part, name=name, material=_material(name),
                           base=to_hex(main_colour(flats[number - 1].layer))))
         claims.append(Claim(to=part, strokes=spots_of(areas, mine)))
@@ -124,7 +124,7 @@ def background_of(stack: Stack) -> SetBackground | None:
     return SetBackground(colour=to_hex(main_colour(found[0]))) if found else None
 
 
-def _part_name(placed: Placed) -> str:
+def part_name(placed: Placed) -> str:
     """A layer's name without what every flat is called."""
     steps = [s.strip() for s in placed.path.split("/") if s.strip()]
     plain = [re.sub(r"\b(flats?|bases?|fills?|colou?rs?|local)\b|"

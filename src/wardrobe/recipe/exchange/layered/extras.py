@@ -1,29 +1,25 @@
 """Layers that were added elsewhere come home as layers of the piece."""
 
-import re
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
-import cv2
-import numpy as np
-from numpy.typing import NDArray
-
 from wardrobe.core.composite.modes import MODES
-from wardrobe.core.stack.model import Layer, Stack
+from wardrobe.core.stack.model import Stack
 from wardrobe.core.stack.plan import planned_layers
 from wardrobe.core.stack.roles import Placed, placed_layers
-from wardrobe.recipe.document.finish import MAX_FINISH, FinishDraft, LaidPattern, Scope
+from wardrobe.recipe.document.finish import MAX_FINISH, FinishDraft, Scope
 from wardrobe.recipe.document.model import Recipe
-from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
 from wardrobe.recipe.edits import AddFinish
+from wardrobe.recipe.exchange.layered.finish_home import (
+    FAINT,
+    Keep,
+    finish_at_home,
+    finish_name,
+    painted_as,
+    strength_of,
+)
 from wardrobe.recipe.exchange.layered.take_back import LayerMatch
 from wardrobe.recipe.stages import Deriver
-
-Byte = NDArray[np.uint8]
-Keep = Callable[[Byte], PlacedPicture]  # keeps pixels, RGBA, and names them
-
-_FAINT = 2  # alpha, of 255, up to which nothing is painted
-_LONGEST_NAME = 60
 
 
 @dataclass(frozen=True)
@@ -54,11 +50,18 @@ def added_layers(deriver: Deriver, recipe: Recipe, stack: Stack,
     own = {p.name.casefold(): p for p in planned_layers(deriver.plan(recipe))}
     placed = list(placed_layers(stack))
 
+    names = {p.layer.name.strip().casefold() for p in placed}
+    gone = any(p.over and p.over.part == "finish" and n not in names for n, p in own.items())
+    renamed = {home.placed.order for home in finish_at_home(deriver, recipe, stack, matches)
+               if home.placed} if gone else set()
+
     def mine(k: int) -> bool:
         planned = own.get(placed[k].layer.name.strip().casefold())
-        return planned is not None and planned.content != "blank"
+        return k in renamed or (planned is not None and planned.content != "blank")
 
     told = {m.index: m for m in matches}
+    drawn = {(layer.layer.shape, recipe.parts[row - 1].id) for layer in own.values()
+             if layer.layer and layer.content == "pass" for row in layer.rows if row}
     filled = {(m.name, m.part) for m in matches if m.kind == "pass" and mine(m.index)}
     lines = max((m.index for m in matches if m.kind == "lines"), default=len(placed))
     lowest = min((m.index for m in matches if m.kind in ("base", "silhouette") and mine(m.index)),
@@ -66,9 +69,10 @@ def added_layers(deriver: Deriver, recipe: Recipe, stack: Stack,
     found = []
     for k, one in enumerate(placed):
         match = told.get(k)
-        if match is None or mine(k) or not (one.layer.alpha > _FAINT).any():
+        if match is None or mine(k) or not (one.layer.alpha > FAINT).any():
             continue
-        known = match.part is None or (match.name, match.part) in filled
+        known = match.part is None or (match.name, match.part) in filled \
+            or (match.name, match.part) not in drawn
         new = match.kind == "other" or (match.kind == "pass" and filled and known)
         if k in chosen if chosen is not None else new:
             found.append(Added(one, match.part if _inside(one, recipe, match.part) else None,
@@ -84,47 +88,50 @@ def _inside(placed: Placed, recipe: Recipe, part: str | None) -> bool:
 
 
 def bring_home(recipe: Recipe, added: Sequence[Added], keep: Keep,
-               ) -> tuple[AddFinish | None, list[str]]:
-    """The edit that makes layers of the piece's finish of what was added, and what stays out.
+               at: Mapping[str, int] | None = None) -> tuple[list[AddFinish], list[str]]:
+    """The edits that make layers of the piece's finish of what was added, and what stays out.
 
     Each keeps its pixels, place, mode, opacity, order and name; what lay in the group of a part
     lies on that part. A layer that is there already is not brought in again.
+
+    Parameters
+    ----------
+    recipe : Recipe
+    added : sequence of Added
+        Bottom to top.
+    keep : callable
+    at : mapping of str to int or None
+        Where the piece's own finish layers lie in the file, by their ids.
     """
     notes: list[str] = []
-    drafts: list[FinishDraft] = []
-    there = set(_held(recipe))
+    drafts: list[tuple[FinishDraft, int]] = []
+    there = {(layer.paint, layer.mode) for layer in recipe.finish}
     for one in added:
         layer = one.placed.layer
         if layer.mode not in MODES:
             notes.append(f"“{layer.name}” is laid on by “{layer.mode}”, which is no blend mode; it "
                          "was left out.")
             continue
-        draft = _draft(one, layer, keep)
+        draft = _draft(recipe, one, keep)
         if (draft.paint, draft.mode) in there:
             continue
         if len(recipe.finish) + len(drafts) >= MAX_FINISH:
             notes.append(f"“{layer.name}” was left out: a piece has at most {MAX_FINISH} layers "
                          "over it.")
             continue
-        drafts.append(draft)
+        drafts.append((draft, one.placed.order))
         there.add((draft.paint, draft.mode))
-    return (AddFinish(layers=tuple(drafts)) if drafts else None), notes
+    above = sorted((order, layer) for layer, order in (at or {}).items())
+    found: dict[str | None, list[FinishDraft]] = {}
+    for draft, order in drafts:
+        found.setdefault(next((i for o, i in above if o > order), None), []).append(draft)
+    return [AddFinish(layers=tuple(new), below=below) for below, new in found.items()], notes
 
 
-def _held(recipe: Recipe) -> Iterator[tuple[object, str]]:
-    for layer in recipe.finish:
-        yield layer.paint, layer.mode
-
-
-def _draft(one: Added, layer: Layer, keep: Keep) -> FinishDraft:
-    x, y, w, h = cv2.boundingRect((layer.alpha > 0).astype(np.uint8))
-    pixels = np.ascontiguousarray(layer.pixels[y:y + h, x:x + w])
-    at = layer.x + x + w / 2, layer.y + y + h / 2
-    pattern = Pattern(picture=keep(pixels), period=float(max(2, w, h)), follow=False)
+def _draft(recipe: Recipe, one: Added, keep: Keep) -> FinishDraft:
+    layer = one.placed.layer
     scope: Scope = "parts" if one.part else "ground" if one.behind else "everything"
-    said = re.sub(r"[/\\<>:\"|?*]", " ", layer.name.split(" / ")[-1])
-    name = " ".join(said.split())[:_LONGEST_NAME].strip() or "layer"
     return FinishDraft(
-        name=name, paint=LaidPattern(at=at, pattern=pattern), mode=layer.mode,
-        strength=layer.opacity, scope=scope, parts=(one.part,) if one.part else (),
+        name=finish_name(layer.name), paint=painted_as(layer, keep), mode=layer.mode,
+        strength=strength_of(recipe, layer), scope=scope, parts=(one.part,) if one.part else (),
         over_lines=one.over_lines, visible=one.placed.shown)

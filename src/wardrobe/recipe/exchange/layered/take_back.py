@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
@@ -11,11 +10,11 @@ from scipy import ndimage
 from wardrobe.core.colour import from_hex, to_hex
 from wardrobe.core.colour.srgb import to_bytes
 from wardrobe.core.errors import WardrobeError
-from wardrobe.core.geometry.outline import outlines_of
+from wardrobe.core.geometry.outline import outlines_of, solid
 from wardrobe.core.passes.seen import seen
 from wardrobe.core.passes.table import PASSES
 from wardrobe.core.stack.check.canvas import where_on
-from wardrobe.core.stack.check.flats import main_colour
+from wardrobe.core.stack.check.flats import has_colour, main_colour
 from wardrobe.core.stack.match import Kind, Match, match_layers
 from wardrobe.core.stack.model import Layer, Stack
 from wardrobe.core.stack.plan import PlannedLayer, planned_layers
@@ -30,7 +29,6 @@ from wardrobe.recipe.stages.colours import Colouring, coats_of
 
 _LEAST = 24  # px: smaller differences are not worth a touch-up
 _ALIKE = 0.005  # opacities that files round
-_FRINGE = 1  # px along edges that may differ by how they were rounded
 
 Mask = NDArray[np.bool_]
 
@@ -95,7 +93,7 @@ def match_returned(deriver: Deriver, recipe: Recipe, stack: Stack) -> list[Retur
     OtherSizeError
         If the file's canvas is not as large as the piece.
     """
-    _check_size(recipe, stack)
+    check_size(recipe, stack)
     names = [p.name for p in recipe.parts]
     found = match_layers(stack, deriver.plan(recipe), names, deriver.parts_map(recipe))
     matches = [_told(recipe, m) for m in found]
@@ -129,7 +127,8 @@ def compare(deriver: Deriver, recipe: Recipe, stack: Stack,
 
 
 def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[LayerMatch],
-              colours: bool = True) -> tuple[Several | None, list[str]]:
+              colours: bool = True, leave: Mask | None = None, most: int = MAX_TOUCH_UPS,
+              ) -> tuple[Several | None, list[str]]:
     """The change that brings what was painted into the piece, and what could not be taken.
 
     Parameters
@@ -141,6 +140,10 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
     matches : sequence of LayerMatch
     colours : bool
         Take base and pass colours, too.
+    leave : ndarray of bool, shape (height, width), or None
+        Where shapes stay as the piece has them.
+    most : int
+        Touch-ups to make at most.
 
     Returns
     -------
@@ -153,9 +156,9 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
     OtherSizeError
         If the file's canvas is not as large as the piece.
     """
-    _check_size(recipe, stack)
+    check_size(recipe, stack)
     layers = [p.layer for p in placed_layers(stack)]
-    shapes = _Shapes(deriver, recipe)
+    shapes = _Shapes(deriver, recipe, leave)
     edits: list[SingleEdit] = []
     notes: list[str] = []
     together: dict[tuple[str, str | None], list[LayerMatch]] = {}
@@ -167,7 +170,7 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
             edits.append(ChangePart(part=match.part, base=colour) if match.kind == "base"
                          else ChooseColours(part=match.part, own={match.name or "": colour}))
     touch_ups: list[SingleEdit] = []
-    room = MAX_TOUCH_UPS - len(recipe.touch_ups)
+    room = min(most, MAX_TOUCH_UPS - len(recipe.touch_ups))
     left_out = 0
     # Outer passes first: what is put into an inner one is put into them, too.
     for (name, part), same in sorted(together.items(),
@@ -185,7 +188,7 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
         pixels = shapes.repainted(match, layers[match.index])
         if pixels:
             notes.append(f"The flat of “{names[match.part or '']}” has another shape "
-                         f"({pixels:,} px); which areas a part has is changed in Parts.")
+                         f"({pixels:,} px), and stays as it is in the piece.")
     if left_out:
         notes.append(f"{left_out} small differences were left out: a piece has at most "
                      f"{MAX_TOUCH_UPS} touch-ups.")
@@ -193,7 +196,8 @@ def take_over(deriver: Deriver, recipe: Recipe, stack: Stack, matches: Sequence[
     return (Several(edits=tuple(edits)) if edits else None), notes
 
 
-def _check_size(recipe: Recipe, stack: Stack) -> None:
+def check_size(recipe: Recipe, stack: Stack) -> None:
+    """Raise OtherSizeError if a file's canvas is not as large as a piece."""
     if (stack.width, stack.height) != recipe.size:
         raise OtherSizeError(f"The file has {stack.width} x {stack.height} px, the piece "
                              f"{recipe.size[0]} x {recipe.size[1]}. Nothing was changed.")
@@ -202,7 +206,8 @@ def _check_size(recipe: Recipe, stack: Stack) -> None:
 class _Shapes:
     """The piece's own shapes, to hold what came back against."""
 
-    def __init__(self, deriver: Deriver, recipe: Recipe) -> None:
+    def __init__(self, deriver: Deriver, recipe: Recipe, leave: Mask | None = None) -> None:
+        self._leave = leave
         view = View.whole(*recipe.size)
         self._masks = deriver.masks(recipe, view)
         self._parts = deriver.parts_map(recipe)
@@ -234,8 +239,10 @@ class _Shapes:
             else ~np.isin(parts, list(self._around))
         if match.outside:
             painted = ~painted
+        if self._leave is not None:
+            mine = mine & ~self._leave[box]
         have = self._masks.level(match.name)[box] > 127
-        return _Difference(_solid(mine & painted & ~have), _solid(mine & have & ~painted),
+        return _Difference(solid(mine & painted & ~have), solid(mine & have & ~painted),
                            (box[1].start, box[0].start))
 
     def repainted(self, match: LayerMatch, layer: Layer) -> int:
@@ -251,7 +258,7 @@ class _Shapes:
                      for a, b in zip(where, box, strict=True))
         differs = (painted[both] != (self._parts[both] == self._rows[match.part])) \
             & self._core[both]
-        return int(_solid(differs).sum())
+        return int(solid(differs).sum())
 
     def _box(self, match: LayerMatch) -> tuple[slice, slice] | None:
         """The rectangle around what a match lies on; None if there is nothing."""
@@ -270,21 +277,6 @@ class _Difference:
     corner: tuple[int, int]
 
 
-def _solid(mask: Mask) -> Mask:
-    """A difference without the fringes that rounding leaves along edges."""
-    kernel = cv2.getStructuringElement(cv2.MORPH_CROSS, (2 * _FRINGE + 1, 2 * _FRINGE + 1))
-    core = cv2.erode(mask.astype(np.uint8), kernel)
-    if not core.any():
-        return np.zeros_like(mask)
-    # Only pieces that have a core, but those whole.
-    _, numbers = cv2.connectedComponents(mask.astype(np.uint8), connectivity=4)
-    kept = np.zeros(int(numbers.max()) + 1, bool)
-    kept[np.unique(numbers[core > 0])] = True
-    kept[0] = False
-    found: Mask = kept[numbers]
-    return found
-
-
 def _colour(recipe: Recipe, layer: Layer, match: LayerMatch,
             own: PlannedLayer | None) -> str | None:
     """The colour that a layer makes seen, if it is one part's and differs from the piece's."""
@@ -293,7 +285,9 @@ def _colour(recipe: Recipe, layer: Layer, match: LayerMatch,
         return None
     part, colour = recipe.parts[row], main_colour(layer)
     if match.kind == "base":
-        return to_hex(colour) if to_hex(colour) != part.base else None
+        if to_hex(colour) == part.base or has_colour(layer, from_hex(part.base)):
+            return None
+        return to_hex(colour)
     if match.kind != "pass" or own is None or not match.name or match.outside:
         return None
     if colour == own.colour and abs(layer.opacity - own.opacity) < _ALIKE \
