@@ -1,13 +1,13 @@
-"""Pages of text, swatches and pictures, drawn the same way as PDF and as PNG.
+"""Pages of text in any script, swatches and pictures, drawn the same way as PDF and as PNG.
 
 Places are in points (1/72 inch) from the upper left corner.
 """
 
 import io
-from collections.abc import Sequence
+import unicodedata
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
-from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,19 +17,21 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
+from wardrobe.core.formats.faces import Face
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.formats.profile import srgb_profile
+from wardrobe.core.formats.setting import Run, is_backwards, outline_of, set_in_runs, width_of
 
 Byte = NDArray[np.uint8]
 POINTS = 72  # to the inch
-_FONTS = Path(__file__).parent / "fonts"
-_FACES = {False: "InstrumentSans-Regular", True: "InstrumentSans-SemiBold"}
+_UNSEEN = 3  # text that is neither filled nor stroked (ISO 32000-1, table 106)
 INK, QUIET, RULE = "#1b1b1b", "#5c5c5c", "#c4c4c4"
 
 
 @dataclass(frozen=True)
 class Text:
-    """A line of text; ``y`` is its baseline. Longer than ``width`` it ends in an ellipsis."""
+    """A line of text in any script; ``y`` is its baseline, ``x`` where it begins, or with
+    ``ends`` where it ends. Longer than ``width`` it ends in an ellipsis."""
 
     x: float
     y: float
@@ -38,6 +40,7 @@ class Text:
     bold: bool = False
     colour: str = INK
     width: float | None = None
+    ends: bool = False
 
 
 @dataclass(frozen=True)
@@ -77,7 +80,7 @@ class Page:
 
 def text_width(text: str, size: float, bold: bool = False) -> float:
     """Points that a line of text takes."""
-    return float(_font(100, bold).getlength(text)) * size / 100
+    return width_of(text, bold) * size
 
 
 def fitted(item: Text) -> str:
@@ -87,7 +90,25 @@ def fitted(item: Text) -> str:
         return text
     while text and text_width(f"{text}…", item.size, item.bold) > item.width:
         text = text[:-1]
+    while text and unicodedata.category(text[-1])[0] in "MC":  # nothing that lacks its letter
+        text = text[:-1]
     return f"{text.rstrip()}…"
+
+
+def mirrored(page: Page) -> Page:
+    """The page for those who read from right to left: what stood left stands right."""
+    def turned(item: Item) -> Item:
+        if isinstance(item, Text):
+            return replace(item, x=page.width - item.x, ends=not item.ends)
+        return replace(item, x=page.width - item.x - item.width)
+
+    return Page(page.width, page.height, [turned(item) for item in page.items])
+
+
+def from_right(texts: Iterable[str]) -> bool:
+    """Whether most texts are read from right to left."""
+    ways = [is_backwards(text) for text in texts if any(c.isalpha() for c in text)]
+    return 2 * sum(ways) > len(ways)
 
 
 def broken(text: str, width: float, size: float) -> list[str]:
@@ -104,9 +125,6 @@ def broken(text: str, width: float, size: float) -> list[str]:
 
 def pages_to_pdf(pages: Sequence[Page], title: str) -> bytes:
     """A PDF; equal pages give equal bytes."""
-    for face in _FACES.values():
-        if face not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(face, _FONTS / f"{face}.ttf"))
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1, pageCompression=1)
     canvas.setTitle(title)
@@ -117,8 +135,7 @@ def pages_to_pdf(pages: Sequence[Page], title: str) -> bytes:
             bottom = page.height - item.y
             if isinstance(item, Text):
                 canvas.setFillColor(item.colour)
-                canvas.setFont(_FACES[item.bold], item.size)
-                canvas.drawString(item.x, bottom, fitted(item))
+                _write(canvas, item, bottom)
             elif isinstance(item, Box):
                 if item.fill:
                     canvas.setFillColor(item.fill)
@@ -141,8 +158,7 @@ def page_to_pixels(page: Page, dpi: float) -> Byte:
     draw = ImageDraw.Draw(image)
     for item in page.items:
         if isinstance(item, Text):
-            draw.text((item.x * k, item.y * k), fitted(item), item.colour,
-                      _font(item.size * k, item.bold), anchor="ls")
+            _draw(draw, item, k)
         elif isinstance(item, Box):
             corners = (round(item.x * k), round(item.y * k), round((item.x + item.width) * k) - 1,
                        round((item.y + item.height) * k) - 1)
@@ -169,6 +185,58 @@ def page_to_png(page: Page, dpi: int) -> bytes:
     return encode_png(page_to_pixels(page, dpi), 3, dpi, srgb_profile())
 
 
-@lru_cache(maxsize=32)
-def _font(size: float, bold: bool) -> ImageFont.FreeTypeFont:
-    return ImageFont.truetype(_FONTS / f"{_FACES[bold]}.ttf", size)
+def _placed(item: Text) -> Iterator[tuple[float, Run]]:
+    """The runs of a line, each with its left end, points."""
+    runs = set_in_runs(fitted(item), item.bold)
+    x = item.x - item.ends * item.size * sum(run.width for run in runs)
+    for run in runs:
+        yield x, run
+        x += item.size * run.width
+
+
+def _draw(draw: ImageDraw.ImageDraw, item: Text, k: float) -> None:
+    for x, run in _placed(item):
+        draw.text((x * k, item.y * k), run.text, item.colour, _font(run.face, item.size * k),
+                  anchor="ls", direction="rtl" if run.backwards else "ltr")
+
+
+def _write(canvas: Canvas, item: Text, baseline: float) -> None:
+    """Text as text; what is joined or moved as outlines, with its letters behind them unseen, so
+    that it is found and copied."""
+    for x, run in _placed(item):
+        known = _registered(run.face)
+        if known and run.plain:
+            canvas.setFont(run.face.name, item.size)
+            canvas.drawString(x, baseline, run.text)
+            continue
+        path = canvas.beginPath()
+        for glyph in run.glyphs:
+            left, up = x + glyph.x * item.size, baseline + glyph.y * item.size
+            for what, points in outline_of(run.face, glyph.number):
+                at = [c for px, py in points for c in (left + px * item.size,
+                                                       up + py * item.size)]
+                {"move": path.moveTo, "line": path.lineTo, "curve": path.curveTo,
+                 "close": path.close}[what](*at)
+        canvas.drawPath(path, stroke=0, fill=1)
+        if known:
+            canvas.saveState()  # the mode outlives the text
+            unseen = canvas.beginText(x, baseline)
+            unseen.setTextRenderMode(_UNSEEN)
+            unseen.setFont(run.face.name, item.size)
+            unseen.textOut(run.text)
+            canvas.drawText(unseen)
+            canvas.restoreState()
+
+
+def _registered(face: Face) -> bool:
+    """Whether a PDF can hold a face as a font."""
+    if not face.outlined:
+        return False
+    if face.name not in pdfmetrics.getRegisteredFontNames():
+        pdfmetrics.registerFont(TTFont(face.name, face.path, shapable=False))
+    return True
+
+
+@lru_cache(maxsize=64)
+def _font(face: Face, size: float) -> ImageFont.FreeTypeFont:
+    return ImageFont.truetype(face.path, size, face.index)

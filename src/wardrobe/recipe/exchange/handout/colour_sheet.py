@@ -2,7 +2,18 @@
 
 from collections.abc import Iterator
 
-from wardrobe.core.formats.page import INK, QUIET, Box, Item, Page, Picture, Text, pages_to_pdf
+from wardrobe.core.formats.page import (
+    INK,
+    QUIET,
+    Box,
+    Item,
+    Page,
+    Picture,
+    Text,
+    from_right,
+    mirrored,
+    pages_to_pdf,
+)
 from wardrobe.core.passes.methods import METHODS
 from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.document.model import Recipe
@@ -20,7 +31,8 @@ _PICTURE_EDGE = 900  # px that it is drawn at
 
 def sheet_pages(deriver: Deriver, recipe: Recipe, title: str,
                 height: float | None = A4[1]) -> list[Page]:
-    """Pages with the picture, the lights, and every part's colours with their hex.
+    """Pages with the picture, the lights, and every part's colours with their hex; from right to
+    left if its names are.
 
     Parameters
     ----------
@@ -47,7 +59,8 @@ def sheet_pages(deriver: Deriver, recipe: Recipe, title: str,
         y += _ROW
     if height is None:
         page.height = y + _MARGIN
-    return pages
+    backwards = from_right([title, *(p.name for p in recipe.parts)])
+    return [mirrored(p) for p in pages] if backwards else pages
 
 
 def sheet_pdf(deriver: Deriver, recipe: Recipe, title: str) -> bytes:

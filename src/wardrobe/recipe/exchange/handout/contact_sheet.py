@@ -5,7 +5,16 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from wardrobe.core.formats.page import QUIET, Box, Item, Page, Picture, Text
+from wardrobe.core.formats.page import (
+    QUIET,
+    Box,
+    Item,
+    Page,
+    Picture,
+    Text,
+    from_right,
+    mirrored,
+)
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.reports.rail import rail_pictures
 from wardrobe.recipe.stages import Deriver
@@ -47,7 +56,7 @@ class Sheet:
 def contact_pages(deriver: Deriver, looks: Sequence[tuple[str, Recipe]], title: str,
                   areas: dict[str, float], sheet: Sheet,
                   on_progress: Callable[[float], None] = lambda share: None) -> list[Page]:
-    """Pages of looks.
+    """Pages of looks; from right to left if their names are.
 
     Parameters
     ----------
@@ -86,7 +95,8 @@ def contact_pages(deriver: Deriver, looks: Sequence[tuple[str, Recipe]], title: 
             page.items += _caption(f"{first + k + 1}  {name}", recipe, biggest, sheet, x,
                                    y + high * scale, cell)
         pages.append(page)
-    return pages
+    backwards = from_right([title, *(name for name, _ in looks)])
+    return [mirrored(page) for page in pages] if backwards else pages
 
 
 def _grid(count: int, room: tuple[float, float], size: tuple[int, int],
