@@ -31,7 +31,8 @@ def places(client: TestClient) -> dict[str, Any]:
                       files={"file": ("a.png", png(on_white(figure_ink())))}).json()
     assert finished(client, job)["state"] == "done"
     return {"page_id": 1, "piece_id": piece["id"], "file_id": layered["layered"], "index": 2,
-            "layer": "f1", "number": events[-1]["number"]}
+            "layer": "f1", "number": events[-1]["number"], "key": "box", "level": 2, "seed": 7,
+            "which": "given"}
 
 
 def kept_answers(client: TestClient) -> list[str]:

@@ -21,6 +21,8 @@ from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.ink.shading import STYLES
+from wardrobe.core.learn.lessons import question_of
+from wardrobe.core.learn.pictures import solved
 from wardrobe.core.press.profile import looks_like_profile
 from wardrobe.recipe.checks.maps import any_picture
 from wardrobe.recipe.document.drawing import Source
@@ -68,6 +70,7 @@ from wardrobe.server.db.events import EventRepository
 from wardrobe.server.db.jobs import JobRepository
 from wardrobe.server.db.pieces import PieceRepository, StoredPiece
 from wardrobe.server.db.plans import PlanShelf
+from wardrobe.server.db.practice import Practice
 from wardrobe.server.db.series import SeriesRepository
 from wardrobe.server.db.session import folder_error, open_database
 from wardrobe.server.db.shelf import Shelf
@@ -129,6 +132,7 @@ class Studio:
         self.records = Records(sessions, self.pieces, self.events, self.sittings)
         self.timekeeper = Timekeeper(self.sittings)
         self.templates, self.shelf = TemplateStore(sessions), Shelf(sessions)
+        self.practice = Practice(sessions)
         self.plans, self.series = PlanShelf(sessions), SeriesRepository(sessions)
         self.overview = Overview(self.pieces.recipe)
         self.store = Store(self._load_source, folder=data / "artefacts",
@@ -318,7 +322,7 @@ def _halved(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
 
 
 def _exercise() -> None:
-    """Run the whole way once on a tiny drawing."""
+    """Run the whole way once on a tiny drawing, and look at a lesson."""
     axis = np.arange(96)
     ring = np.abs(np.hypot(axis - 48, (axis - 48)[:, None]) - 30) < 3
     rgba = np.zeros((96, 96, 4), np.uint8)
@@ -344,4 +348,5 @@ def _exercise() -> None:
     shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))
     recipe = apply(recipe, AddRecut(recut=shared))
     encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))
+    solved(question_of("box", 1, 0))
     log.info("ready")

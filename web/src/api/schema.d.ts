@@ -525,6 +525,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/learn/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Course
+         * @description The lessons by skill, how far one is, and what to go on with.
+         */
+        get: operations["get_course_api_learn_course_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learn/lessons/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lesson
+         * @description A lesson made anew, at the level that comes next; or that of a level and a seed.
+         */
+        get: operations["get_lesson_api_learn_lessons__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learn/lessons/{key}/{level}/{seed}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Lesson
+         * @description Measure an answer, and keep what was measured.
+         */
+        post: operations["answer_lesson_api_learn_lessons__key___level___seed__answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learn/lessons/{key}/{level}/{seed}/{which}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lesson Picture
+         * @description A lesson as it is given, or solved.
+         */
+        get: operations["get_lesson_picture_api_learn_lessons__key___level___seed___which__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learn/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Progress
+         * @description All answers, the oldest first.
+         */
+        get: operations["get_progress_api_learn_progress_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learn/progress.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Progress Csv
+         * @description All answers and what was measured, as CSV.
+         */
+        get: operations["get_progress_csv_api_learn_progress_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log": {
         parameters: {
             query?: never;
@@ -3747,6 +3867,18 @@ export interface components {
             note: string;
         };
         /**
+         * Course
+         * @description The course; ``following`` is the lesson to go on with.
+         */
+        Course: {
+            /** Answered */
+            answered: number;
+            /** Following */
+            following: string;
+            /** Skills */
+            skills: components["schemas"]["SkillCard"][];
+        };
+        /**
          * CurvesWish
          * @description How layers become curves: px that these may be off, and whether the lines do, too.
          */
@@ -4143,6 +4275,29 @@ export interface components {
             hair: number;
             /** Parts */
             parts: number;
+        };
+        /**
+         * DrawnStroke
+         * @description An outline that is filled, or a pen's stroke.
+         *
+         *     Attributes
+         *     ----------
+         *     points : tuple of (float, float)
+         *         Picture pixels.
+         *     widths : tuple of float
+         *         Of the pen at every point, in picture pixels; empty for an outline.
+         */
+        DrawnStroke: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Widths
+             * @default []
+             */
+            widths: number[];
         };
         /**
          * Drift
@@ -5711,6 +5866,16 @@ export interface components {
             pattern: components["schemas"]["Pattern"];
         };
         /**
+         * Lamp
+         * @description Where a light stands, degrees.
+         */
+        Lamp: {
+            /** Azimuth */
+            azimuth: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * LayerMatch
          * @description What a layer is of the piece, as told or as corrected by hand.
          *
@@ -5823,6 +5988,149 @@ export interface components {
              * @enum {string}
              */
             kind: "leave_open";
+        };
+        /**
+         * LessonAnswer
+         * @description An answer: one of them, as the lesson asks.
+         */
+        LessonAnswer: {
+            /** Choice */
+            choice?: number | null;
+            /** Colour */
+            colour?: string | null;
+            light?: components["schemas"]["Lamp"] | null;
+            /** Order */
+            order?: number[] | null;
+            /** Strokes */
+            strokes?: components["schemas"]["LessonStroke"][] | null;
+        };
+        /**
+         * LessonCard
+         * @description A lesson in the course.
+         */
+        LessonCard: {
+            /** Answered */
+            answered: number;
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "draw" | "light" | "spot" | "colour" | "order" | "choice";
+            /** Best */
+            best: number | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * LessonGiven
+         * @description A lesson as it is given.
+         *
+         *     Attributes
+         *     ----------
+         *     light, rim : Lamp or None
+         *         Told, unless it is what is asked.
+         *     swatches : list of str
+         *         Colours that are shown.
+         *     step, turn : float
+         *         For a shade: CIEDE2000 from the base, and degrees by which its hue is moved.
+         *     width, height : int
+         *         Of the picture, px.
+         *     choices : int
+         *         How many there are to choose from.
+         */
+        LessonGiven: {
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "draw" | "light" | "spot" | "colour" | "order" | "choice";
+            /** Asked */
+            asked: ("shade" | "cast" | "highlight") | null;
+            /** Choices */
+            choices: number;
+            /** Height */
+            height: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Level */
+            level: number;
+            light: components["schemas"]["Lamp"] | null;
+            /** Look */
+            look: string;
+            /** Needed */
+            needed: number;
+            /** Question */
+            question: string;
+            rim: components["schemas"]["Lamp"] | null;
+            /** Seed */
+            seed: number;
+            /** Step */
+            step: number;
+            /** Swatches */
+            swatches: string[];
+            /** Turn */
+            turn: number;
+            /** What */
+            what: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * LessonResult
+         * @description What came of an answer.
+         *
+         *     Attributes
+         *     ----------
+         *     level : int
+         *         That comes next in the skill.
+         *     figures : dict of str to float or None
+         *         What was measured, by name.
+         *     right : list of int, str or Lamp
+         *         The right order, choice, colour or light.
+         */
+        LessonResult: {
+            /** Figures */
+            figures: {
+                [key: string]: number | null;
+            };
+            /** Level */
+            level: number;
+            /** Near */
+            near: number[];
+            /** Needed */
+            needed: number;
+            /** Passed */
+            passed: boolean;
+            /** Pieces */
+            pieces: components["schemas"]["MarkedPiece"][];
+            /** Right Colour */
+            right_colour?: string | null;
+            right_light?: components["schemas"]["Lamp"] | null;
+            /**
+             * Right Order
+             * @default []
+             */
+            right_order: number[];
+            /** Said */
+            said: string[];
+            /** Score */
+            score: number;
+        };
+        /**
+         * LessonStroke
+         * @description A stroke of an answer; it may take away.
+         */
+        LessonStroke: {
+            /**
+             * Erases
+             * @default false
+             */
+            erases: boolean;
+            stroke: components["schemas"]["DrawnStroke"];
         };
         /**
          * Light
@@ -6300,6 +6608,22 @@ export interface components {
             distinct: number;
             /** Looks */
             looks: components["schemas"]["LookLine"][];
+        };
+        /**
+         * MarkedPiece
+         * @description A piece that is missing or too much, px.
+         */
+        MarkedPiece: {
+            /** Height */
+            height: number;
+            /** Missing */
+            missing: boolean;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Match
@@ -7708,6 +8032,31 @@ export interface components {
              * @default 0
              */
             rounds: number;
+        };
+        /**
+         * PractisedLesson
+         * @description An answer of before.
+         */
+        PractisedLesson: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Figures */
+            figures: {
+                [key: string]: number | null;
+            };
+            /** Lesson */
+            lesson: string;
+            /** Level */
+            level: number;
+            /** Score */
+            score: number;
+            /** Seed */
+            seed: number;
+            /** Skill */
+            skill: string;
         };
         /**
          * PressSetup
@@ -9523,6 +9872,35 @@ export interface components {
             piece: number;
             /** Step */
             step: string;
+        };
+        /**
+         * SkillCard
+         * @description A skill, and how far one is in it.
+         *
+         *     Attributes
+         *     ----------
+         *     level : int
+         *         That comes next.
+         *     scores : list of float
+         *         The latest, the oldest first.
+         *     off : float or None
+         *         Median of the latest errors in degrees, where they are measured.
+         */
+        SkillCard: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Lessons */
+            lessons: components["schemas"]["LessonCard"][];
+            /** Level */
+            level: number;
+            /** Needed */
+            needed: number;
+            /** Off */
+            off: number | null;
+            /** Scores */
+            scores: number[];
         };
         /**
          * SolidInfo
@@ -11457,6 +11835,213 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_course_api_learn_course_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_lesson_api_learn_lessons__key__get: {
+        parameters: {
+            query?: {
+                level?: number | null;
+                seed?: number | null;
+            };
+            header?: never;
+            path: {
+                key: "ball" | "egg" | "tube" | "cone" | "ring" | "box" | "two lights" | "head" | "sleeve" | "hair" | "on the ground" | "overlap" | "highlight" | "light" | "odd one" | "shade colour" | "values" | "reads";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonGiven"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    answer_lesson_api_learn_lessons__key___level___seed__answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: "ball" | "egg" | "tube" | "cone" | "ring" | "box" | "two lights" | "head" | "sleeve" | "hair" | "on the ground" | "overlap" | "highlight" | "light" | "odd one" | "shade colour" | "values" | "reads";
+                level: number;
+                seed: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonResult"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_lesson_picture_api_learn_lessons__key___level___seed___which__get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                key: "ball" | "egg" | "tube" | "cone" | "ring" | "box" | "two lights" | "head" | "sleeve" | "hair" | "on the ground" | "overlap" | "highlight" | "light" | "odd one" | "shade colour" | "values" | "reads";
+                level: number;
+                seed: number;
+                which: "given" | "solved";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_progress_api_learn_progress_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PractisedLesson"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_progress_csv_api_learn_progress_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             400: components["responses"]["Refused400"];

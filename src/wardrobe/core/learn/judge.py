@@ -126,22 +126,21 @@ def judge(view: View, asked: Asked, light: KeyLight, answer: Mask) -> Verdict:
     both = min(near[1], _within(drawn, true, NEAR[1] * LINE))
     turn, length = _shadow(view, truth & floor, answer & floor)
     score = 100 * max(0.0, agreement) * (0.5 + 0.5 * both) * simple
-    implied = implied_azimuth(view, asked, light, answer) if answer.any() else None
+    implied = _implied_azimuth(view, asked, light, answer, truth) if answer.any() else None
     error = None if implied is None else (implied - light.azimuth + 180) % 360 - 180
     return Verdict(round(score, 2), round(agreement, 4), amount, wanted, error, near, missing,
                    extra, turn, length)
 
 
-def implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask) -> float | None:
+def _implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask,
+                     right: Mask) -> float | None:
     """The direction of the light, at its true height, that explains an answer best.
 
     Where several explain it alike, as light from either side of a tube does, the one nearest to
     the true one.
     """
     small = view_of(view.scene, SMALL)
-    edge = round(SIZE / SMALL)
-    drawn = cv2.resize(answer.astype(np.uint8) * 255, (edge, edge),
-                       interpolation=cv2.INTER_AREA) > 127
+    drawn, true = _shrunk(answer), _shrunk(right)
     things = small.things
     tried: dict[float, float] = {}
 
@@ -158,6 +157,9 @@ def implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask) -> 
         good = [float(t) for t, f in zip(turns, found, strict=True) if f >= max(found) - 1e-9]
         return min(good, key=abs)
 
+    truth, where = truth_of(small, asked, light)
+    lost = 1 - _agreement(true & where, truth, things & where, where & ~things)
+    as_good = max(_AS_GOOD, 1.5 * lost)  # what a right answer loses by being made smaller
     rough = np.arange(-180, 180, _COARSE)
     values = [fits(float(t)) for t in rough]
     if max(values) <= 0:
@@ -170,9 +172,16 @@ def implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask) -> 
         at = best_of(top + np.arange(-_COARSE, _COARSE + 0.1, _FINE))
         climbed.append(best_of(at + np.arange(-_FINE, _FINE + 0.1, _FINEST)))
     most = max(fits(t) for t in climbed)
-    turn = min((t for t in climbed if fits(t) >= most - _AS_GOOD),
+    turn = min((t for t in climbed if fits(t) >= most - as_good),
                key=lambda t: abs((t + 180) % 360 - 180))
     return float((light.azimuth + turn) % 360)
+
+
+def _shrunk(mask: Mask) -> Mask:
+    edge = round(SIZE / SMALL)
+    found: Mask = cv2.resize(mask.astype(np.uint8) * 255, (edge, edge),
+                             interpolation=cv2.INTER_AREA) > 127
+    return found
 
 
 def _agreement(answer: Mask, truth: Mask, things: Mask, floor: Mask) -> float:

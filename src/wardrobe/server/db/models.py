@@ -76,6 +76,22 @@ class PaletteRow(Base):
     colours: Mapped[list[dict[str, object]]] = mapped_column(JSON)
 
 
+class PracticeRow(Base):
+    """An answer to a lesson, and what was measured of it; kept for ever."""
+
+    __tablename__ = "practice"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    lesson: Mapped[str] = mapped_column(String(40), index=True)
+    level: Mapped[int] = mapped_column(Integer)
+    seed: Mapped[int] = mapped_column(Integer)
+    score: Mapped[float] = mapped_column(Float)
+    figures: Mapped[dict[str, float | None]] = mapped_column(JSON)
+
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+
 class StackTemplateRow(Base):
     """An arrangement of the stack that a user has kept, with the passes that go with it."""
 

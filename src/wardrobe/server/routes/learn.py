@@ -1,0 +1,86 @@
+"""Lessons: the course, lessons made anew, answers measured, progress."""
+
+import secrets
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Path, Query, Response
+
+from wardrobe.core.formats.png import encode_png
+from wardrobe.core.learn.lessons import Question, question_of
+from wardrobe.core.learn.pictures import given, solved
+from wardrobe.server.learning import (
+    course_of,
+    judged,
+    lesson_of,
+    progress_csv,
+    result_of,
+    usual,
+)
+from wardrobe.server.routes.common import KEPT_PNG, WORK, HeldDep, StudioDep, as_file
+from wardrobe.server.schemas.learn import (
+    Course,
+    LessonAnswer,
+    LessonGiven,
+    LessonKey,
+    LessonResult,
+    Level,
+    PractisedLesson,
+    Seed,
+)
+
+router = APIRouter(prefix="/api/learn", tags=["learn"])
+
+KeyPath = Annotated[LessonKey, Path()]
+LevelPath = Annotated[Level, Path()]
+SeedPath = Annotated[Seed, Path()]
+
+
+@router.get("/course")
+def get_course(studio: StudioDep) -> Course:
+    """The lessons by skill, how far one is, and what to go on with."""
+    return course_of(studio.practice.all())
+
+
+@router.get("/progress")
+def get_progress(studio: StudioDep) -> list[PractisedLesson]:
+    """All answers, the oldest first."""
+    return [PractisedLesson.model_validate(a, from_attributes=True)
+            for a in studio.practice.all()]
+
+
+@router.get("/progress.csv", response_class=Response, responses={
+    200: {"content": {"text/csv": {"schema": {"type": "string"}}}}})
+def get_progress_csv(studio: StudioDep) -> Response:
+    """All answers and what was measured, as CSV."""
+    return Response(progress_csv(studio.practice.all()), media_type="text/csv; charset=utf-8",
+                    headers=as_file("practice.csv"))
+
+
+@router.get("/lessons/{key}", dependencies=[WORK])
+def get_lesson(studio: StudioDep, key: KeyPath, level: Annotated[Level | None, Query()] = None,
+               seed: Annotated[Seed | None, Query()] = None) -> LessonGiven:
+    """A lesson made anew, at the level that comes next; or that of a level and a seed."""
+    chosen = usual(key, level, studio.practice.all())
+    return lesson_of(question_of(key, chosen, secrets.randbelow(2**31) if seed is None else seed))
+
+
+@router.get("/lessons/{key}/{level}/{seed}/{which}", dependencies=[WORK],
+            response_class=Response, responses=KEPT_PNG)
+def get_lesson_picture(key: KeyPath, level: LevelPath, seed: SeedPath,
+                       which: Literal["given", "solved"], held: HeldDep) -> Response:
+    """A lesson as it is given, or solved."""
+    def draw() -> bytes:
+        question = question_of(key, level, seed)
+        return encode_png(given(question) if which == "given" else solved(question))
+
+    return held.png(draw, "lesson", key, level, seed, which)
+
+
+@router.post("/lessons/{key}/{level}/{seed}/answers", dependencies=[WORK])
+def answer_lesson(studio: StudioDep, key: KeyPath, level: LevelPath, seed: SeedPath,
+                  answer: LessonAnswer) -> LessonResult:
+    """Measure an answer, and keep what was measured."""
+    question: Question = question_of(key, level, seed)
+    found = judged(question, answer)
+    studio.practice.add(key, level, seed, found.score, found.figures)
+    return result_of(question, found, usual(key, None, studio.practice.all()))
