@@ -13,7 +13,9 @@ from tests.server.test_layered import delivered, taken_in
 # Query that a route needs, and what stands in its path.
 NEEDED: dict[str, dict[str, Any]] = {
     "/api/pieces/{piece_id}/picture": {"width": 480, "height": 480, "scale": 0.5},
-    "/api/layered/{file_id}/picture": {"width": 480, "height": 480, "scale": 0.5}}
+    "/api/layered/{file_id}/picture": {"width": 480, "height": 480, "scale": 0.5},
+    "/api/learn/lessons/{key}/{level}/{seed}/{which}/picture": {
+        "width": 480, "height": 480, "scale": 0.5}}
 
 
 @pytest.fixture

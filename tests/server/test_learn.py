@@ -55,9 +55,11 @@ def test_every_lesson_is_given_seen_and_answered(client: TestClient, key: str) -
     assert same == lesson
     url = f"/api/learn/lessons/{key}/1/{lesson['seed']}"
     for which in ("given", "solved"):
-        picture = client.get(f"{url}/{which}")
+        view = {"width": lesson["width"], "height": lesson["height"]}
+        picture = client.get(f"{url}/{which}/picture", params=view)
         assert Image.open(io.BytesIO(picture.content)).size == (lesson["width"], lesson["height"])
-        held = client.get(f"{url}/{which}", headers={"If-None-Match": picture.headers["etag"]})
+        held = client.get(f"{url}/{which}/picture", params=view,
+                          headers={"If-None-Match": picture.headers["etag"]})
         assert held.status_code == 304 and held.content == b""
     result = answered(client, lesson, **right_answer(lesson))
     assert result["passed"] and result["score"] >= 98, result
@@ -112,5 +114,5 @@ def test_bad_answers_are_refused_and_not_kept(client: TestClient, body: dict[str
     assert reply.status_code == 422
     assert client.get("/api/learn/progress").json() == []
     for url in ("/api/learn/lessons/nonsense", "/api/learn/lessons/ball?level=11",
-                "/api/learn/lessons/ball/1/-4/given"):
+                "/api/learn/lessons/ball/1/-4/given/picture?width=9&height=9"):
         assert client.get(url).status_code == 422

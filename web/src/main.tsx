@@ -24,8 +24,11 @@ const pages = {
   page: async () => ({ default: (await import("./series/PagePage")).PagePage }),
   print: async () => ({ default: (await import("./steps/deliver/paper/PrintPage")).PrintPage }),
   log: async () => ({ default: (await import("./log/LogPage")).LogPage }),
+  learn: async () => ({ default: (await import("./learn/LearnPage")).LearnPage }),
+  lesson: async () => ({ default: (await import("./learn/LessonPage")).LessonPage }),
 };
 const [PiecePage, LayeredPage, LogPage] = [lazy(pages.piece), lazy(pages.layered), lazy(pages.log)];
+const [LearnPage, LessonPage] = [lazy(pages.learn), lazy(pages.lesson)];
 const [SeriesPage, PagePage, PrintPage] = [lazy(pages.series), lazy(pages.page), lazy(pages.print)];
 
 // Home is drawn once, with its pieces, unless they are long in coming.
@@ -44,6 +47,8 @@ const router = createBrowserRouter([
   { path: "/series/:id", element: <SeriesPage /> },
   { path: "/page/:id", element: <PagePage /> },
   { path: "/log", element: <LogPage /> },
+  { path: "/learn", element: <LearnPage /> },
+  { path: "/learn/:key", element: <LessonPage /> },
   { path: "/layered/:id", element: <LayeredPage /> },
   { path: "*", element: <LostPage /> },
 ]);

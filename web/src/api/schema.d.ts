@@ -585,7 +585,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/learn/lessons/{key}/{level}/{seed}/{which}": {
+    "/api/learn/lessons/{key}/{level}/{seed}/{which}/picture": {
         parameters: {
             query?: never;
             header?: never;
@@ -594,9 +594,9 @@ export interface paths {
         };
         /**
          * Get Lesson Picture
-         * @description A lesson as it is given, or solved.
+         * @description A rectangle of a lesson as it is given, or solved, at a scale.
          */
-        get: operations["get_lesson_picture_api_learn_lessons__key___level___seed___which__get"];
+        get: operations["get_lesson_picture_api_learn_lessons__key___level___seed___which__picture_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3873,8 +3873,11 @@ export interface components {
         Course: {
             /** Answered */
             answered: number;
-            /** Following */
-            following: string;
+            /**
+             * Following
+             * @enum {string}
+             */
+            following: "ball" | "egg" | "tube" | "cone" | "ring" | "box" | "two lights" | "head" | "sleeve" | "hair" | "on the ground" | "overlap" | "highlight" | "light" | "odd one" | "shade colour" | "values" | "reads";
             /** Skills */
             skills: components["schemas"]["SkillCard"][];
         };
@@ -6018,8 +6021,11 @@ export interface components {
             ask: "draw" | "light" | "spot" | "colour" | "order" | "choice";
             /** Best */
             best: number | null;
-            /** Key */
-            key: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "ball" | "egg" | "tube" | "cone" | "ring" | "box" | "two lights" | "head" | "sleeve" | "hair" | "on the ground" | "overlap" | "highlight" | "light" | "odd one" | "shade colour" | "values" | "reads";
             /** Label */
             label: string;
         };
@@ -6052,8 +6058,11 @@ export interface components {
             choices: number;
             /** Height */
             height: number;
-            /** Key */
-            key: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "ball" | "egg" | "tube" | "cone" | "ring" | "box" | "two lights" | "head" | "sleeve" | "hair" | "on the ground" | "overlap" | "highlight" | "light" | "odd one" | "shade colour" | "values" | "reads";
             /** Label */
             label: string;
             /** Level */
@@ -11952,9 +11961,15 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    get_lesson_picture_api_learn_lessons__key___level___seed___which__get: {
+    get_lesson_picture_api_learn_lessons__key___level___seed___which__picture_get: {
         parameters: {
-            query?: never;
+            query: {
+                x?: number;
+                y?: number;
+                width: number;
+                height: number;
+                scale?: number;
+            };
             header?: {
                 "if-none-match"?: string | null;
             };

@@ -62,6 +62,7 @@ export function Home() {
         <Typography variant="body2" sx={{ ml: 1 }}>Drop line art anywhere to start a piece;
           a coloured picture or a layered file to judge it.</Typography>
         <Box sx={{ flex: 1 }} />
+        <Button color="inherit" component={Link} to="/learn">Practise</Button>
         <Button color="inherit" component={Link} to="/log">Log and figures</Button>
         <Button color="inherit" onClick={surround.toggle}>{surround.surround === "light" ? "Dark surround"
           : "Light surround"}</Button>

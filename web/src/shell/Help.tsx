@@ -9,6 +9,7 @@ import TableCell from "@mui/material/TableCell";
 import TableRow from "@mui/material/TableRow";
 import { Fragment } from "react";
 import { LAYERED } from "../layered/keys";
+import { LESSON } from "../learn/keys";
 import { LOOKING } from "../picture/keys";
 import { IN_SERIES, PAGE, WALL } from "../series/keys";
 import { CHECK, CHECK_SIDES, COMPARE, MAPS, REVIEW } from "../steps/check/keys";
@@ -27,6 +28,7 @@ import { PIECE } from "./keys";
 export const ALL_KEYS: Binding[] = [
   PIECE, LOOKING, LINES, HATCHING, GAPS, PARTS, COLOUR, SHEET, LIGHT, FORMS, TOUCH_UPS, LOOK_OVER, FINISH, SPOTS, LOOKS,
     CHECK_SIDES, CHECK, MAPS, COMPARE, REVIEW, DELIVER, PAPER, LAYERED, IN_SERIES, WALL, PAGE,
+    LESSON,
 ].flatMap((table: Record<string, Binding>) => Object.values(table));
 
 const SCREENS = [...new Set(ALL_KEYS.map((b) => b.where))];

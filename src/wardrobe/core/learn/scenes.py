@@ -15,6 +15,7 @@ LINE = 5.0  # px
 FLOOR_PITCH = -26.0  # degrees by which a floor is seen from above
 
 _CREASE = 0.8  # cosine between neighbours from which an edge is drawn
+_MEETS = 0.97  # the same where one solid meets another
 _JUMP = 7.0  # px of depth from one pixel to the next from which an edge is drawn
 _MIDDLE = SIZE / 2
 
@@ -135,8 +136,8 @@ def head(random: Random, level: int) -> Scene:
     tilt = turned(-14, 0, float(random.uniform(-8, 8)))
     fringe = tuple(Solid(
         Kind.ELLIPSOID, 2,
-        (x + dx, 280.0, 135 * float(np.sqrt(1 - (dx / 128) ** 2 - (55 / 160) ** 2)) - 4),
-        (35, 50, 30), turned(0, 0, -dx / 5)) for dx in (-84, -30, 28, 82))
+        (x + dx, 303.0, 135 * float(np.sqrt(1 - (dx / 128) ** 2 - (32 / 160) ** 2)) - 4),
+        (35, 46, 26), turned(0, 0, -dx / 5)) for dx in (-84, -30, 28, 82))
     solids = (Solid(Kind.ELLIPSOID, 1, (x, 335, 0), (128, 160, 135)),
               Solid(Kind.TUBE, 1, (x, 520, -30), (58, 90, 1.0)), *fringe,
               Solid(Kind.TUBE, 3, (x, 212, 15), (205, 9, 4), tilt),
@@ -223,13 +224,16 @@ def lines_of(seen: Seen) -> NDArray[np.uint8]:
         here[axis], there[axis] = slice(None, -1), slice(1, None)
         a, b = tuple(here), tuple(there)
         both = thing[a] & thing[b]
-        turns = (seen.normals[a] * seen.normals[b]).sum(axis=-1) < _CREASE
+        same = seen.solids[a] == seen.solids[b]
+        turns = (seen.normals[a] * seen.normals[b]).sum(axis=-1) < np.where(same, _CREASE, _MEETS)
         jumps = np.abs(np.where(both, seen.depth[a], 0) - np.where(both, seen.depth[b], 0)) \
             > _JUMP * seen.scale
-        edge = (seen.parts[a] != seen.parts[b]) | (both & (jumps | (turns & (
-            seen.solids[a] == seen.solids[b]))))
+        edge = (seen.parts[a] != seen.parts[b]) | (both & (jumps | turns))
         edges[a] |= edge
     away = cv2.distanceTransform(1 - edges, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    ink: NDArray[np.uint8] = np.rint(255 * np.clip(LINE / 2 / seen.scale - away + 0.5, 0, 1)
-                                     ).astype(np.uint8)
+    # Evened along the line: what is seen jumps from pixel to pixel.
+    line = (away <= LINE / 2 / seen.scale).astype(np.float32)
+    even = cv2.GaussianBlur(line, (0, 0), max(0.3, LINE / 3.6 / seen.scale))
+    ink: NDArray[np.uint8] = np.rint(255 * np.clip((even - 0.5) * LINE * 0.55 / seen.scale + 0.5,
+                                                   0, 1)).astype(np.uint8)
     return ink

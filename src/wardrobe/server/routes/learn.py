@@ -3,6 +3,8 @@
 import secrets
 from typing import Annotated, Literal
 
+import cv2
+import numpy as np
 from fastapi import APIRouter, Path, Query, Response
 
 from wardrobe.core.formats.png import encode_png
@@ -16,7 +18,14 @@ from wardrobe.server.learning import (
     result_of,
     usual,
 )
-from wardrobe.server.routes.common import KEPT_PNG, WORK, HeldDep, StudioDep, as_file
+from wardrobe.server.routes.common import (
+    KEPT_PNG,
+    WORK,
+    HeldDep,
+    StudioDep,
+    as_file,
+    view_of,
+)
 from wardrobe.server.schemas.learn import (
     Course,
     LessonAnswer,
@@ -27,6 +36,7 @@ from wardrobe.server.schemas.learn import (
     PractisedLesson,
     Seed,
 )
+from wardrobe.server.schemas.pictures import ViewRequest
 
 router = APIRouter(prefix="/api/learn", tags=["learn"])
 
@@ -64,16 +74,22 @@ def get_lesson(studio: StudioDep, key: KeyPath, level: Annotated[Level | None, Q
     return lesson_of(question_of(key, chosen, secrets.randbelow(2**31) if seed is None else seed))
 
 
-@router.get("/lessons/{key}/{level}/{seed}/{which}", dependencies=[WORK],
+@router.get("/lessons/{key}/{level}/{seed}/{which}/picture", dependencies=[WORK],
             response_class=Response, responses=KEPT_PNG)
 def get_lesson_picture(key: KeyPath, level: LevelPath, seed: SeedPath,
-                       which: Literal["given", "solved"], held: HeldDep) -> Response:
-    """A lesson as it is given, or solved."""
+                       which: Literal["given", "solved"], held: HeldDep,
+                       view: Annotated[ViewRequest, Query()]) -> Response:
+    """A rectangle of a lesson as it is given, or solved, at a scale."""
     def draw() -> bytes:
         question = question_of(key, level, seed)
-        return encode_png(given(question) if which == "given" else solved(question))
+        whole = given(question) if which == "given" else solved(question)
+        seen = view_of(view).within(whole.shape[1], whole.shape[0])
+        part = whole[seen.y:seen.y + seen.height, seen.x:seen.x + seen.width]
+        if seen.scale < 1:
+            part = cv2.resize(part, seen.shape[::-1], interpolation=cv2.INTER_AREA)
+        return encode_png(np.ascontiguousarray(part))
 
-    return held.png(draw, "lesson", key, level, seed, which)
+    return held.png(draw, "lesson", key, level, seed, which, view)
 
 
 @router.post("/lessons/{key}/{level}/{seed}/answers", dependencies=[WORK])

@@ -20,7 +20,7 @@ Seed = Annotated[int, Field(ge=0, lt=2**31)]
 class LessonCard(BaseModel):
     """A lesson in the course."""
 
-    key: str
+    key: LessonKey
     label: str
     ask: Ask
     answered: int
@@ -53,7 +53,7 @@ class Course(BaseModel):
     """The course; ``following`` is the lesson to go on with."""
 
     skills: list[SkillCard]
-    following: str
+    following: LessonKey
     answered: int
 
 
@@ -81,7 +81,7 @@ class LessonGiven(BaseModel):
         How many there are to choose from.
     """
 
-    key: str
+    key: LessonKey
     level: int
     seed: int
     needed: float

@@ -3,7 +3,8 @@ import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { describeLight, paintBall, type BallLook } from "./ball";
 
-type Light = Schemas["Light"];
+/** Where the lights stand: all that the pucks need of them. */
+type Pucked = Pick<Schemas["Light"], "azimuth" | "height" | "rim" | "bounce">;
 
 const BALL = 156;
 const MARGIN = 40;
@@ -23,16 +24,16 @@ const PUCKS: Record<PuckName, { label: string; radius: string; size: number }> =
 type Place = { azimuth: number; height: number };
 
 /** Where one of the lights stands, put into the whole. */
-function moved(light: Light, name: PuckName, place: Place): Light {
+function moved<L extends Pucked>(light: L, name: PuckName, place: Place): L {
   if (name === "key") return { ...light, ...place };
   const side = light[name];
   return side ? { ...light, [name]: { ...side, ...place } } : light;
 }
 
 /** The pucks on the ball: drag them, or nudge them with the arrow keys. */
-export function Puck({ light, ball, onShow, onMake }: {
-  light: Light; ball: BallLook;
-  onShow: (light: Light) => void; onMake: (light: Light) => void;
+export function Puck<L extends Pucked>({ light, ball, onShow, onMake }: {
+  light: L; ball: BallLook;
+  onShow: (light: L) => void; onMake: (light: L) => void;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
@@ -53,7 +54,7 @@ export function Puck({ light, ball, onShow, onMake }: {
     return place ? [{ name, place, colour: name === "key" ? "#fff6d8" : (light[name]?.colour ?? "#ffffff") }] : [];
   });
 
-  const fromPointer = (e: React.PointerEvent, name: PuckName): Light => {
+  const fromPointer = (e: React.PointerEvent, name: PuckName): L => {
     const rect = frame.current?.getBoundingClientRect();
     const x = e.clientX - (rect?.left ?? 0) - size / 2;
     const y = e.clientY - (rect?.top ?? 0) - size / 2;
