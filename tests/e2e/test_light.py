@@ -165,3 +165,43 @@ def stroke(page: Page, *places: tuple[float, float]) -> None:
     for place in places[1:]:
         page.mouse.move(*spot(page, *place), steps=6)
     page.mouse.up()
+
+
+def test_a_place_says_why_and_a_part_is_practised_on(address: str) -> None:
+    with browser_page() as page:
+        open_colour(page, address)
+        base, shade = swatch(page, "Base", "part 1"), swatch(page, "Shade", "part 1")
+        page.keyboard.press("F6")
+        page.get_by_role("main").get_by_role("heading", name="Light", level=1).wait_for()
+        page.get_by_role("tab", name="Look over").click()
+        expect(page.get_by_text("Click a place in the picture")).to_be_visible()
+        page.mouse.click(*spot(page, 240, 355))
+        reasons = page.get_by_role("list", name="Reasons")
+        expect(reasons).to_contain_text("part 1")
+        expect(reasons).to_contain_text(re.compile(r"(faces|turns).* shade begins at \d+°"))
+        page.mouse.click(*spot(page, 20, 20))
+        expect(page.get_by_text("This is the ground")).to_be_visible()
+        # How a pass is laid: its mode, its formula, and where it fails.
+        page.get_by_role("radio", name="+ shade", exact=True).click()
+        laid = page.get_by_role("region", name="How it is laid")
+        expect(laid).to_contain_text("B(cb, cs) = cb * cs")
+        expect(laid).to_contain_text("goes to black on dark bases")
+
+        # The part's bases are shown; a poor shade is measured, and kept as touch-ups.
+        page.get_by_role("tab", name="Practise").click()
+        eventually(page, lambda: dark_share(page, base, shade) < 0.01)
+        stroke(page, (150, 300), (330, 300), (330, 330), (150, 330))
+        page.keyboard.press("Enter")
+        status = page.get_by_role("status").filter(has_text="of 100")
+        expect(status).to_contain_text("by what Wardrobe draws")
+        expect(page.get_by_role("list", name="What was measured")).to_contain_text("°")
+        before = revision(page)
+        page.get_by_role("button", name="Keep mine").click()
+        wait_for_change(page, before)
+        page.get_by_role("tab", name=re.compile("^Touch-ups")).click()
+        made = page.get_by_role("list", name="Touch-ups").get_by_role("listitem")
+        expect(made.first).to_contain_text("Shade")
+        before = revision(page)
+        page.keyboard.press("Control+z")
+        wait_for_change(page, before)
+        expect(made).to_have_count(0)

@@ -356,3 +356,50 @@ def test_empty_layers_that_were_painted_on_come_home_and_hidden_ones_stay_hidden
                 mode="destination-out")
     none, notes = home(recipe, Stack(stack.width, stack.height, [*stack.nodes, cut]))
     assert none is None and "no blend mode" in notes[0]
+
+
+@pytest.mark.parametrize("clipping", ["limited", "masked"])
+@pytest.mark.parametrize("arrangement", ["by part", "by pass", "whole figure"])
+@pytest.mark.parametrize("more", [{}, {"numbered": True, "lines": "by part"},
+                                  {"names": "{pass} of {part}", "empties": True}])
+def test_a_file_on_which_nothing_was_painted_changes_nothing(
+        clipping: str, arrangement: str, more: dict[str, object]) -> None:
+    """However it was delivered: arranged, clipped, named."""
+    recipe = apply(finished(), SetDelivery(delivery=Delivery.model_validate(
+        {"clipping": clipping, "arrangement": arrangement, **more})))
+    back, brought = come(recipe, DERIVER.stack(recipe))
+    assert back == recipe and brought.left == 0
+    assert (brought.changes, brought.notes, brought.areas, brought.layers) == ((), (), 0, 0)
+
+
+@pytest.mark.parametrize("clipping", ["limited", "masked"])
+def test_a_repainted_area_comes_home_from_either_clipping(clipping: str) -> None:
+    """What a mask lets bleed beyond a flat is no change of areas; what is filled is."""
+    recipe = apply(RECIPE, SetDelivery(delivery=Delivery.model_validate({"clipping": clipping})))
+    two, stack = part_masks(recipe)["part 2"], DERIVER.stack(recipe)
+    painted = changed(stack, {"part 1 / base": filled(two, from_hex(recipe.parts[0].base)),
+                              "part 2 / base": erased(np.ones_like(two))})
+    back, brought = come(recipe, painted)
+    assert brought.areas == 1 and len(back.recuts) == 0
+    assert (part_masks(back)["part 1"] == part_masks(recipe)["part 1"] | two).mean() > 0.9995
+
+
+def test_a_flat_of_no_part_becomes_one_if_it_is_said_to_be() -> None:
+    masks, stack = part_masks(RECIPE), DERIVER.stack(RECIPE)
+    cap = masks["part 3"] & (np.mgrid[:480, :480][0] < 100)
+    layer = Layer("cap flat", Tint(cap.astype(np.uint8) * np.uint8(255), (20, 60, 140)))
+    nodes = place(list(stack.nodes), layer, "under the lines")
+    file = Stack(480, 480, nodes)
+    matches = [r.match for r in match_returned(DERIVER, RECIPE, file)]
+    at = next(k for k, n in enumerate(file.layers()) if n.name == "cap flat")
+    matches = [m.model_copy(update={"kind": "base", "part": None, "name": None})
+               if m.index == at else m for m in matches]
+    edit, brought = come_home(DERIVER, RECIPE, file, on_white(flatten(file)), matches, (),
+                              Wishes(), keep)
+    assert edit is not None
+    back = apply(RECIPE, edit)
+    assert (back.parts[-1].name, back.parts[-1].base) == ("cap", "#143c8c")
+    assert brought.areas == 1 and len(back.recuts) == 1
+    now = part_masks(back)["cap"]
+    core = DERIVER.areas(RECIPE).core
+    assert (now != cap)[core & masks["part 3"]].mean() < 0.02

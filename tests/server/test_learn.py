@@ -9,6 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from tests.server.steps import edit, new_piece
 from wardrobe.core.geometry.outline import outlines_of
 from wardrobe.core.learn.course import COURSE, SKILLS
 from wardrobe.core.learn.lessons import question_of
@@ -116,3 +117,26 @@ def test_bad_answers_are_refused_and_not_kept(client: TestClient, body: dict[str
     for url in ("/api/learn/lessons/nonsense", "/api/learn/lessons/ball?level=11",
                 "/api/learn/lessons/ball/1/-4/given/picture?width=9&height=9"):
         assert client.get(url).status_code == 422
+
+
+def test_a_piece_says_why_and_is_practised_on(client: TestClient) -> None:
+    piece = new_piece(client)
+    url = f"/api/pieces/{piece['id']}"
+    found = client.get(f"{url}/why", params={"x": 240, "y": 355}).json()
+    part = found["part"]
+    assert part in [p["id"] for p in piece["recipe"]["parts"]] and found["begins"] > 0
+    assert {"shade"} <= {r["name"] for r in found["reasons"]}
+    assert client.get(f"{url}/why", params={"x": 3, "y": 3}).json()["part"] is None
+    assert client.get(f"{url}/why", params={"x": -3, "y": 3}).status_code == 422
+    ring = [[160, 300], [320, 300], [320, 340], [160, 340]]
+    body = {"seen": piece["revision"], "part": part, "name": "shade",
+            "strokes": [{"stroke": {"points": ring}}]}
+    told = client.post(f"{url}/practice", json=body).json()
+    assert told["score"] < 90 and told["said"] and told["edit"]["kind"] == "several"
+    after = edit(client, piece, **told["edit"])
+    assert {t["part"] for t in after["recipe"]["touch_ups"]} == {part}
+    same = client.post(f"{url}/practice", json={**body, "seen": after["revision"]}).json()
+    assert same["score"] > 95
+    assert client.post(f"{url}/practice", json=body).status_code == 409
+    gone = client.post(f"{url}/practice", json={**body, "seen": after["revision"], "part": "p77"})
+    assert gone.status_code == 422

@@ -63,7 +63,7 @@ def create_app(settings: Settings | None = None, studio: Studio | None = None) -
     describe(app)
     for router in (pieces.router, pictures.router, delivery.router, layered.router,
                    looks.router, checks.router, characters.router, shelf.router, series.router,
-                   time.router, learn.router, meta.router):
+                   time.router, learn.router, learn.own, meta.router):
         app.include_router(router)
 
     if WEB.is_dir():

@@ -6,9 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
-import numpy as np
-from numpy.typing import NDArray
-
 from wardrobe.core.learn.ability import LOWEST, level_after, needed
 from wardrobe.core.learn.answers import (
     Measured,
@@ -22,10 +19,10 @@ from wardrobe.core.learn.judge import Verdict, judge
 from wardrobe.core.learn.lessons import Question
 from wardrobe.core.learn.pictures import given
 from wardrobe.core.learn.scenes import SIZE
+from wardrobe.core.learn.strokes import drawn_mask
 from wardrobe.core.learn.truth import view_of
 from wardrobe.core.learn.words import of_drawing, of_other
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.masks.touch import draw_touch
 from wardrobe.recipe.edits import EditRefusedError
 from wardrobe.server.db.practice import Answered
 from wardrobe.server.schemas.learn import (
@@ -35,7 +32,6 @@ from wardrobe.server.schemas.learn import (
     LessonCard,
     LessonGiven,
     LessonResult,
-    LessonStroke,
     MarkedPiece,
     SkillCard,
 )
@@ -118,10 +114,10 @@ def judged(question: Question, answer: LessonAnswer) -> Judged:
     if getattr(answer, wanted) is None:
         raise EditRefusedError(f"This lesson is answered by {wanted}.")
     if answer.strokes is not None and question.scene is not None and lesson.asked:
-        drawn = drawn_mask(answer.strokes)
+        drawn = drawn_mask([(s.stroke, s.erases) for s in answer.strokes], (SIZE, SIZE))
         verdict = judge(view_of(question.scene), lesson.asked, question.scene.light, drawn)
-        return Judged(verdict.score, _figures(verdict), of_drawing(verdict, lesson.asked),
-                      verdict.near, _marked(verdict))
+        return Judged(verdict.score, figures_of(verdict), of_drawing(verdict, lesson.asked),
+                      verdict.near, marked(verdict))
     measured = _measured(question, answer)
     return Judged(measured.score, {
         "off": measured.off, "hue": measured.hue, "azimuth": measured.azimuth,
@@ -139,30 +135,19 @@ def _measured(question: Question, answer: LessonAnswer) -> Measured:
     return judge_choice(question, answer.choice or 0)
 
 
-def _figures(verdict: Verdict) -> dict[str, float | None]:
+def figures_of(verdict: Verdict) -> dict[str, float | None]:
+    """What was measured, by name."""
     return {"azimuth": verdict.azimuth_error, "amount": verdict.amount, "wanted": verdict.wanted,
             "agreement": verdict.agreement, "edge": verdict.near[1],
             "missing": len(verdict.missing), "extra": len(verdict.extra),
             "shadow turn": verdict.shadow_turn, "shadow length": verdict.shadow_length}
 
 
-def _marked(verdict: Verdict) -> tuple[MarkedPiece, ...]:
+def marked(verdict: Verdict) -> tuple[MarkedPiece, ...]:
+    """What is missing and too much."""
     return tuple(MarkedPiece(x=x, y=y, width=w, height=h, missing=missing)
                  for missing, pieces in ((True, verdict.missing), (False, verdict.extra))
                  for x, y, w, h in (p.box for p in pieces))
-
-
-def drawn_mask(strokes: Sequence[LessonStroke]) -> NDArray[np.bool_]:
-    """What strokes come to, one after the other."""
-    mask = np.zeros((SIZE, SIZE), np.uint8)
-    for one in strokes:
-        touch = draw_touch("shade", "put in", None, np.array(one.stroke.points, float),
-                           np.array(one.stroke.widths, float), mask.shape)
-        if touch is not None:
-            there = mask[touch.box]
-            mask[touch.box] = np.minimum(there, 255 - touch.cover) if one.erases \
-                else np.maximum(there, touch.cover)
-    return mask > 127
 
 
 def result_of(question: Question, found: Judged, level: int) -> LessonResult:

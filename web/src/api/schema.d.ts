@@ -1714,6 +1714,26 @@ export interface paths {
         patch: operations["change_place_api_pieces__piece_id__place_patch"];
         trace?: never;
     };
+    "/api/pieces/{piece_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practise On Piece
+         * @description Measure a pass that was drawn for a part against the piece's own; nothing is changed.
+         */
+        post: operations["practise_on_piece_api_pieces__piece_id__practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/preview": {
         parameters: {
             query?: never;
@@ -2138,6 +2158,26 @@ export interface paths {
          * @description Hang an outfit of the piece's character on its rail: parts are matched by name.
          */
         post: operations["wear_outfit_api_pieces__piece_id__wear_outfit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Why
+         * @description Why a place of the picture is in shade or in light.
+         */
+        get: operations["get_why_api_pieces__piece_id__why_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4425,6 +4465,24 @@ export interface components {
              * @enum {string}
              */
             kind: "everywhere";
+        };
+        /**
+         * Explained
+         * @description A mode.
+         *
+         *     Attributes
+         *     ----------
+         *     formula : str
+         *     does, fails : str
+         *         In words.
+         */
+        Explained: {
+            /** Does */
+            does: string;
+            /** Fails */
+            fails: string;
+            /** Formula */
+            formula: string;
         };
         /**
          * ExtraLayer
@@ -6742,6 +6800,10 @@ export interface components {
             caution: string;
             /** Checks */
             checks: components["schemas"]["CheckInfo"][];
+            /** Explained */
+            explained: {
+                [key: string]: components["schemas"]["Explained"];
+            };
             /** Formats */
             formats: components["schemas"]["FormatInfo"][];
             /** Intakes */
@@ -8043,6 +8105,42 @@ export interface components {
             rounds: number;
         };
         /**
+         * PracticeRequest
+         * @description A pass drawn for a part of a piece, at the revision seen.
+         */
+        PracticeRequest: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground";
+            /** Part */
+            part: string;
+            /** Seen */
+            seen: number;
+            /** Strokes */
+            strokes: components["schemas"]["LessonStroke"][];
+        };
+        /**
+         * PracticeResult
+         * @description What was measured of it; ``edit`` makes the drawn shape the piece's.
+         */
+        PracticeResult: {
+            edit: components["schemas"]["Several"] | null;
+            /** Figures */
+            figures: {
+                [key: string]: number | null;
+            };
+            /** Near */
+            near: number[];
+            /** Pieces */
+            pieces: components["schemas"]["MarkedPiece"][];
+            /** Said */
+            said: string[];
+            /** Score */
+            score: number;
+        };
+        /**
          * PractisedLesson
          * @description An answer of before.
          */
@@ -8275,6 +8373,25 @@ export interface components {
             likely: number;
             /** Low */
             low: number;
+        };
+        /**
+         * Reason
+         * @description A pass at a place.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *     here : bool
+         *         Whether it is drawn there.
+         *     because : str
+         */
+        Reason: {
+            /** Because */
+            because: string;
+            /** Here */
+            here: boolean;
+            /** Name */
+            name: string;
         };
         /**
          * Recipe
@@ -10657,6 +10774,30 @@ export interface components {
              * @enum {string}
              */
             shades: "leave" | "washes" | "per part";
+        };
+        /**
+         * Why
+         * @description What can be said of a place.
+         *
+         *     Attributes
+         *     ----------
+         *     part : str or None
+         *         None on the ground.
+         *     turned : float or None
+         *         Degrees between the guessed surface and the light.
+         *     begins : float or None
+         *         Degrees at which shade begins on this part.
+         *     reasons : tuple of Reason
+         */
+        Why: {
+            /** Begins */
+            begins: number | null;
+            /** Part */
+            part: string | null;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Turned */
+            turned: number | null;
         };
         /**
          * Wishes
@@ -14262,6 +14403,42 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    practise_on_piece_api_pieces__piece_id__practice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeResult"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     preview_api_pieces__piece_id__preview_post: {
         parameters: {
             query?: never;
@@ -15102,6 +15279,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WornOutfit"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_why_api_pieces__piece_id__why_get: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -48,7 +48,8 @@ def free_edges(piece: Mask, beside: Mask, corner: tuple[int, int]) -> Iterator[t
         points = ring[:, 0]
         free = meets[points[:, 1], points[:, 0]].astype(np.uint8)
         if free.all():
-            yield _stroke(np.vstack([points, points[:1]]), corner)
+            ring_stroke = _stroke(points, corner, closed=True)
+            yield (*ring_stroke, ring_stroke[0])
             continue
         # Begun where the edge runs along a line, so that no stretch is torn.
         begin = int(free.argmin())
@@ -63,11 +64,12 @@ def free_edges(piece: Mask, beside: Mask, corner: tuple[int, int]) -> Iterator[t
                 yield _stroke(stretch, corner)
 
 
-def _stroke(points: NDArray[np.int32], corner: tuple[int, int]) -> tuple[Spot, ...]:
+def _stroke(points: NDArray[np.int32], corner: tuple[int, int],
+            closed: bool = False) -> tuple[Spot, ...]:
     tolerance, line = 0.5, points
     while True:
-        line = cv2.approxPolyDP(points.astype(np.int32)[:, None], tolerance, False)[:, 0]
-        if len(line) <= _MOST_POINTS:
+        line = cv2.approxPolyDP(points.astype(np.int32)[:, None], tolerance, closed)[:, 0]
+        if len(line) < _MOST_POINTS:
             break
         tolerance *= 1.6
     return tuple((float(x) + corner[0] + 0.5, float(y) + corner[1] + 0.5) for x, y in line)

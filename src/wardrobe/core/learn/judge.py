@@ -1,6 +1,6 @@
 """How near a drawn answer comes to what is true, and what light it implies."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -17,7 +17,8 @@ NEAR = (1, 2, 4)  # line widths from the true edge
 _FLOOR = 0.35  # weight of a shadow on the floor against what lies on the things
 _COARSE, _FINE, _FINEST = 15.0, 3.0, 0.5  # degrees between the lights that are tried
 _AS_GOOD = 0.003  # agreements that are as good as the best
-_SIMPLE = 1.2  # times the true edge's length that a drawn one may have
+_SIMPLE = 1.2  # times the true edge's length that a drawn one may have,
+_ROOM = 0.5  # and so many times the root of the things' pixels besides
 _LISTED = 6
 _PIECE = 60  # px: smaller pieces are not worth a word
 _LEAST_SHADOW = 30  # px from which a shadow has a direction
@@ -92,7 +93,7 @@ def kappa(answer: Mask, truth: Mask) -> float:
 
 
 def judge(view: View, asked: Asked, light: KeyLight, answer: Mask) -> Verdict:
-    """Measure an answer.
+    """Measure an answer to a lesson.
 
     Parameters
     ----------
@@ -102,34 +103,57 @@ def judge(view: View, asked: Asked, light: KeyLight, answer: Mask) -> Verdict:
     light : KeyLight
         The true one.
     answer : ndarray of bool, shape (SIZE, SIZE)
+    """
+    truth, where = truth_of(view, asked, light)
+    things = view.things
+    verdict = compare(answer, truth, where & things, where & ~things, things, LINE)
+    if not truth.any():
+        return verdict
+    answer = answer & where
+    implied = _implied_azimuth(view, asked, light, answer, truth) if answer.any() else None
+    error = None if implied is None else (implied - light.azimuth + 180) % 360 - 180
+    floor = where & ~things
+    turn, length = _shadow(view, truth & floor, answer & floor)
+    return replace(verdict, azimuth_error=error, shadow_turn=turn, shadow_length=length)
+
+
+def compare(answer: Mask, truth: Mask, on: Mask, floor: Mask, things: Mask,
+            line: float) -> Verdict:
+    """Measure how near a drawn shape comes to another.
+
+    Parameters
+    ----------
+    answer, truth : ndarray of bool, shape (height, width)
+    on, floor : ndarray of bool, same shape
+        Where they count on the things, and beside them.
+    things : ndarray of bool, same shape
+        All that amounts are shares of.
+    line : float
+        Width of the lines, px.
 
     Returns
     -------
     Verdict
-        A perfect answer has 100; a score falls with the agreement, with the share of edges that
-        lie within two line widths of each other, and where the drawn edge is much longer than
-        the true one: shapes are simple.
+        Without what it implies of the light. A perfect answer has 100; a score falls with the
+        agreement, with the share of edges that lie within two line widths of each other, and
+        where the drawn edge is much longer than the true one: shapes are simple.
     """
-    truth, where = truth_of(view, asked, light)
-    answer = answer & where
-    things = view.things
-    floor = where & ~things
+    where = on | floor
+    answer, truth = answer & where, truth & where
     amount, wanted = (float((m & things).sum() / max(1, things.sum())) for m in (answer, truth))
-    missing, extra = (_pieces(m & where) for m in (truth & ~answer, answer & ~truth))
+    missing, extra = (_pieces(m, line) for m in (truth & ~answer, answer & ~truth))
     if not truth.any():
         score = 100 * max(0.0, 1 - amount / _EMPTY_SHARE)
         return Verdict(score, score / 100, amount, wanted, None, (1.0,) * len(NEAR), missing, extra)
-    agreement = _agreement(answer, truth, things & where, floor)
+    agreement = _agreement(answer, truth, on, floor)
     drawn, true = _edge(answer, where), _edge(truth, where)
-    simple = min(1.0, (_SIMPLE * true.sum() + SIZE / 4) / max(1, drawn.sum()))
-    near = tuple(_within(true, drawn, n * LINE) for n in NEAR)
-    both = min(near[1], _within(drawn, true, NEAR[1] * LINE))
-    turn, length = _shadow(view, truth & floor, answer & floor)
+    room = _ROOM * np.sqrt(things.sum())
+    simple = min(1.0, float((_SIMPLE * true.sum() + room) / max(1, drawn.sum())))
+    near = tuple(_within(true, drawn, n * line) for n in NEAR)
+    both = min(near[1], _within(drawn, true, NEAR[1] * line))
     score = 100 * max(0.0, agreement) * (0.5 + 0.5 * both) * simple
-    implied = _implied_azimuth(view, asked, light, answer, truth) if answer.any() else None
-    error = None if implied is None else (implied - light.azimuth + 180) % 360 - 180
-    return Verdict(round(score, 2), round(agreement, 4), amount, wanted, error, near, missing,
-                   extra, turn, length)
+    return Verdict(round(score, 2), round(agreement, 4), amount, wanted, None, near, missing,
+                   extra)
 
 
 def _implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask,
@@ -213,10 +237,10 @@ def _within(edge: Mask, other: Mask, reach: float) -> float:
     return float((away[edge] <= reach).mean())
 
 
-def _pieces(mask: Mask) -> tuple[Piece, ...]:
+def _pieces(mask: Mask, line: float) -> tuple[Piece, ...]:
     # What lies within a line width of a true edge is not a piece.
     solid = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN,
-                             np.ones((round(2 * LINE) + 1,) * 2, np.uint8)) > 0
+                             np.ones((round(2 * line) + 1,) * 2, np.uint8)) > 0
     found = [Piece(tuple(int(v) for v in cv2.boundingRect(p.astype(np.uint8))), int(p.sum()))
              for p in pieces_of(solid)]
     found = [p for p in found if p.pixels >= _PIECE]

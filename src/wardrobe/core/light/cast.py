@@ -46,6 +46,36 @@ def cast_shadow(labels: NDArray[np.int32], depth: Real, lift: Real,
     return cast
 
 
+def caster_at(labels: NDArray[np.int32], depth: Real, lift: Real, key: KeyLight,
+              place: tuple[int, int]) -> int:
+    """The form whose shadow a pixel lies in, by the same march; 0 if in none.
+
+    Parameters
+    ----------
+    labels, depth, lift, key
+        As :func:`cast_shadow` takes them.
+    place : (int, int)
+        Row and column.
+    """
+    y, x = place
+    a = int(labels[y, x])
+    if not a or key.height <= 0:
+        return 0
+    angle, slope = np.radians(key.azimuth), min(_LONGEST, 1 / np.tan(np.radians(key.height)))
+    before = depth - depth[a] > FRONT
+    before[0] = False
+    furthest = int(lift[before, a].max(initial=0) * slope)
+    for step in range(1, furthest + 1):
+        v = int(np.floor(y + 0.5 - step * np.sin(angle)))
+        u = int(np.floor(x + 0.5 + step * np.cos(angle)))
+        if not (0 <= v < labels.shape[0] and 0 <= u < labels.shape[1]):
+            break
+        b = int(labels[v, u])
+        if b and before[b] and step <= lift[b, a] * slope:
+            return b
+    return 0
+
+
 @kernel
 def _march(labels: NDArray[np.int32], depth: Real, lift: Real, dx: float, dy: float,
            slope: float) -> tuple[Byte, Byte]:

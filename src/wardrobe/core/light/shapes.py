@@ -119,7 +119,7 @@ class Scene:
 
     def start(self, share: float) -> Real:
         """Cosine by form below which a tone lies that has this share of a ball."""
-        return _starts(self.subject, self.rig, share)
+        return shade_starts(self.subject, self.rig, share)
 
     def below(self, start: Real) -> Byte:
         """Where less light is received, with the reflections of what is polished."""
@@ -225,17 +225,17 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape],
     form, lw = subject.form, subject.form.grid.line_width
     received, shine = _measure(
         form.labels, form.normals, rig.key.vector(), rig.key.halfway(),
-        _starts(subject, rig, SHADE_SHARE), form.edge, max(1.0, 0.9 * lw))
+        shade_starts(subject, rig, SHADE_SHARE), form.edge, max(1.0, 0.9 * lw))
     if subject.recedes.any():
         back = subject.recedes[form.labels]
-        received[back] = _starts(subject, rig, SHADE_SHARE)[form.labels[back]] - _RECEDED
+        received[back] = shade_starts(subject, rig, SHADE_SHARE)[form.labels[back]] - _RECEDED
         shine[back] = _NONE
     mirrors = subject.gleaming("horizon") & ~subject.recedes
     if mirrors.any():
         there = mirrors[form.labels] & (form.labels > 0)
         received[there] = mirror_horizon(form.normals[there])
-        shine[there & (received < _starts(subject, rig, SHADE_SHARE)[form.labels])] = _NONE
-    cast, near = cast_shadow(form.labels, form.depth, _lifts(subject, rig), rig.key)
+        shine[there & (received < shade_starts(subject, rig, SHADE_SHARE)[form.labels])] = _NONE
+    cast, near = cast_shadow(form.labels, form.depth, lifts_of(subject, rig), rig.key)
     cast |= subject.lids
     shine[cast > 0] = _NONE
     scene = Scene(subject, rig, received, shine,
@@ -265,7 +265,8 @@ def draw_shapes(subject: Subject, rig: Rig, wanted: Mapping[str, Shape],
                   else np.zeros((0, *form.labels.shape), np.float32), soft)
 
 
-def _starts(subject: Subject, rig: Rig, share: float) -> Real:
+def shade_starts(subject: Subject, rig: Rig, share: float) -> Real:
+    """The value of N.L below which each form is in shade, shape (forms + 1,)."""
     offset = np.array([m.shade_offset for m in subject.materials], np.float32)
     sine = float(rig.key.vector()[2])
     return np.float32(ball_quantile(sine, _scaled(share, rig.amount))) + offset
@@ -295,7 +296,7 @@ def _scaled(share: float, amount: float) -> float:
     return 1 - (1 - share) * (1 - amount) / (1 - SHADE_SHARE)
 
 
-def _lifts(subject: Subject, rig: Rig) -> Real:
+def lifts_of(subject: Subject, rig: Rig) -> Real:
     """How far forms stand off each other, in grid pixels: never more than half as far as they
     are thick."""
     lw, thick = subject.form.grid.line_width, subject.room

@@ -208,9 +208,9 @@ def _rows(form: Form, part_of_area: NDArray[np.uint16],
     return np.asarray((owners * np.array([True, *telling])[owners])[form.labels], np.int32)
 
 
-def light_of_shade(deriver: Deriver, recipe: Recipe,
-                   shaded: NDArray[np.bool_]) -> float | None:
-    """The light that shade drawn elsewhere implies for most of a piece.
+def light_of_shade(deriver: Deriver, recipe: Recipe, shaded: NDArray[np.bool_],
+                   part: str | None = None) -> float | None:
+    """The light that shade drawn elsewhere implies for most of a piece, or for a part.
 
     Parameters
     ----------
@@ -218,6 +218,7 @@ def light_of_shade(deriver: Deriver, recipe: Recipe,
     recipe : Recipe
     shaded : ndarray of bool, shape (height, width)
         At the size of the drawing.
+    part : str or None
 
     Returns
     -------
@@ -226,7 +227,8 @@ def light_of_shade(deriver: Deriver, recipe: Recipe,
     """
     form, view = deriver.form(recipe), View.whole(*recipe.size)
     ys, xs = _on_view(form.grid, view)
-    rows = _rows(form, deriver.assignment(recipe).part_of_area, (True,) * len(recipe.parts))
+    rows = _rows(form, deriver.assignment(recipe).part_of_area,
+                 tuple(part in (None, p.id) for p in recipe.parts))
     told = audit_light(form.normals, rows, shaded[ys, xs])
     weights = np.array([t.confidence * np.count_nonzero(rows == t.label) for t in told])
     if not weights.any():

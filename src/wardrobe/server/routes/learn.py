@@ -10,10 +10,15 @@ from fastapi import APIRouter, Path, Query, Response
 from wardrobe.core.formats.png import encode_png
 from wardrobe.core.learn.lessons import Question, question_of
 from wardrobe.core.learn.pictures import given, solved
+from wardrobe.core.learn.words import of_drawing
+from wardrobe.recipe.reports.practice import practise
+from wardrobe.recipe.reports.why import Why, why
 from wardrobe.server.learning import (
     course_of,
+    figures_of,
     judged,
     lesson_of,
+    marked,
     progress_csv,
     result_of,
     usual,
@@ -22,6 +27,7 @@ from wardrobe.server.routes.common import (
     KEPT_PNG,
     WORK,
     HeldDep,
+    PathId,
     StudioDep,
     as_file,
     view_of,
@@ -33,12 +39,15 @@ from wardrobe.server.schemas.learn import (
     LessonKey,
     LessonResult,
     Level,
+    PracticeRequest,
+    PracticeResult,
     PractisedLesson,
     Seed,
 )
 from wardrobe.server.schemas.pictures import ViewRequest
 
 router = APIRouter(prefix="/api/learn", tags=["learn"])
+own = APIRouter(prefix="/api/pieces", tags=["learn"])
 
 KeyPath = Annotated[LessonKey, Path()]
 LevelPath = Annotated[Level, Path()]
@@ -100,3 +109,23 @@ def answer_lesson(studio: StudioDep, key: KeyPath, level: LevelPath, seed: SeedP
     found = judged(question, answer)
     studio.practice.add(key, level, seed, found.score, found.figures)
     return result_of(question, found, usual(key, None, studio.practice.all()))
+
+
+@own.post("/{piece_id}/practice", dependencies=[WORK])
+def practise_on_piece(studio: StudioDep, piece_id: PathId,
+                      request: PracticeRequest) -> PracticeResult:
+    """Measure a pass that was drawn for a part against the piece's own; nothing is changed."""
+    recipe = studio.pieces.recipe(piece_id, request.seen)
+    found = practise(studio.deriver, recipe, request.part, request.name,
+                     [(s.stroke, s.erases) for s in request.strokes])
+    verdict = found.verdict
+    return PracticeResult(score=verdict.score, said=of_drawing(verdict, "shade"),
+                          figures=figures_of(verdict), near=list(verdict.near),
+                          pieces=list(marked(verdict)), edit=found.edit)
+
+
+@own.get("/{piece_id}/why", dependencies=[WORK])
+def get_why(studio: StudioDep, piece_id: PathId, x: Annotated[float, Query(ge=0, le=60_000)],
+            y: Annotated[float, Query(ge=0, le=60_000)]) -> Why:
+    """Why a place of the picture is in shade or in light."""
+    return why(studio.deriver, studio.pieces.recipe(piece_id), x, y)

@@ -6,6 +6,7 @@ from wardrobe import __version__
 from wardrobe.core.colour import to_hex
 from wardrobe.core.colour.nudge import NUDGES
 from wardrobe.core.colour.starters import STARTERS
+from wardrobe.core.composite.explained import EXPLAINED
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.finish.along_form import WAYS
 from wardrobe.core.finish.planes import PLANES
@@ -64,7 +65,7 @@ def get_meta(studio: StudioDep) -> Meta:
         lights=[LightInfo(name=n.name, key=to_hex(n.key), ambient=to_hex(n.ambient),
                           kelvin=n.kelvin, note=n.note) for n in LIGHTS.values()],
         spans=SPANS, nudges=list(NUDGES), two_colours=TWO_COLOURS,
-        shade_share=SHADE_SHARE, modes=list(MODES),
+        shade_share=SHADE_SHARE, modes=list(MODES), explained=EXPLAINED,
         papers=SIZES,
         schemes=[SchemeInfo(key=c.key, label=c.label, why=c.why) for c in SCHEMES.values()],
         visions=[VisionInfo(key=v.key, label=v.label, share=v.share)

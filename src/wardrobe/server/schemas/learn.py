@@ -8,7 +8,9 @@ from pydantic import BaseModel, Field, model_validator
 from wardrobe.core.learn.ability import HIGHEST, LOWEST
 from wardrobe.core.learn.course import COURSE, Ask
 from wardrobe.recipe.document.strokes import DrawnStroke
-from wardrobe.recipe.document.types import Colour, one_of
+from wardrobe.recipe.document.types import Colour, PartId, PassKey, one_of
+from wardrobe.recipe.edits import Several
+from wardrobe.server.schemas.pieces import Revision
 
 MOST_STROKES = 200
 
@@ -163,6 +165,26 @@ class LessonResult(BaseModel):
     right_light: Lamp | None = None
     right_colour: str | None = None
     right_order: list[int] = []
+
+
+class PracticeRequest(BaseModel):
+    """A pass drawn for a part of a piece, at the revision seen."""
+
+    seen: Revision
+    part: PartId
+    name: PassKey
+    strokes: Annotated[tuple[LessonStroke, ...], Field(max_length=MOST_STROKES)]
+
+
+class PracticeResult(BaseModel):
+    """What was measured of it; ``edit`` makes the drawn shape the piece's."""
+
+    score: float
+    said: list[str]
+    figures: dict[str, float | None]
+    near: list[float]
+    pieces: list[MarkedPiece]
+    edit: Several | None
 
 
 class PractisedLesson(BaseModel):

@@ -3,6 +3,7 @@
 from pydantic import BaseModel
 
 from wardrobe.core.colour.starters import Starter
+from wardrobe.core.composite.explained import Explained
 from wardrobe.core.light.materials import Material
 from wardrobe.core.lines.intake import Intake
 from wardrobe.core.setting import Setting
@@ -96,6 +97,7 @@ class Meta(BaseModel):
     caution: str
     formats: list[FormatInfo]
     modes: list[str]
+    explained: dict[str, Explained]
     papers: dict[str, tuple[float, float]]
     schemes: list[SchemeInfo]
     visions: list[VisionInfo]

@@ -6,20 +6,23 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import { Choice } from "../../ui/Choice";
 import Typography from "@mui/material/Typography";
-import { useState, type ReactNode } from "react";
-import type { LightReport, Piece, PictureKind } from "../../api/client";
+import { useMemo, useState, type ReactNode } from "react";
+import type { LightReport, Piece, PictureKind, Point } from "../../api/client";
 import { useLightReport, useMeta } from "../../api/pieces";
-import { PictureView } from "../../picture/PictureView";
+import { PictureView, type Tool } from "../../picture/PictureView";
 import { useKeys } from "../../ui/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
 import { describeLight } from "./ball";
+import { HowLaid, WhyHere } from "./Explained";
 import { LOOK_OVER } from "./keys";
 
 type PartLight = LightReport["parts"][number];
 
 /** Below this an arrow tells too little to be drawn. */
 const FAINTEST = 0.25;
+
+const PLAIN = new Set(["all", "bases"]);
 
 /** Are the shapes simple, and is there one light? Passes one after the other; arrows of the implied light. */
 export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
@@ -34,13 +37,17 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
     "all");
   useKeys(LOOK_OVER.less, () => step(-1));
   useKeys(LOOK_OVER.more, () => step(1));
+  const [place, setPlace] = useState<Point | null>(null);
+  const asking = useMemo<Tool>(() => ({ cursor: "help", down: (x, y) => setPlace([Math.floor(x), Math.floor(y)]) }),
+    []);
   const nameOf = (id: string) => piece.recipe.parts.find((p) => p.id === id)?.name ?? id;
   const astray = (report?.parts ?? []).filter((p) => p.astray);
   const { azimuth, height } = piece.recipe.light;
   return (
     <Workplace title="Look over" lead="Are the shapes simple, and is there one light?"
       picture={
-        <PictureView piece={piece} kind={kind} overlay={(ctx, zoom) => {
+        <PictureView piece={piece} kind={kind} tool={asking} overlay={(ctx, zoom) => {
+          if (place) pin(ctx, place, zoom);
           const arrows = (report?.parts ?? []).filter((p) => p.astray || p.confidence > FAINTEST);
           for (const p of arrows.sort((a, b) => Number(a.astray) - Number(b.astray))) arrow(ctx, p, zoom,
             p.part === pointed);
@@ -51,6 +58,8 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
       <Choice label="Passes shown" value={last} sx={{ my: 0.75 }} onChange={setLast}
         options={layers.map((name) => ({ value: name, label: name === "bases" ? "Bases" : name === "all" ? "All"
           : `+ ${(labels[name] ?? name).toLowerCase()}` }))} />
+      {PLAIN.has(last) ? null : <HowLaid piece={piece} pass={last} />}
+      <WhyHere piece={piece} place={place} />
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>One light?</Typography>
       <Typography variant="body2">
         The light stands {describeLight(azimuth, height)}. An arrow shows where each part’s shade says that it comes
@@ -111,6 +120,17 @@ function arrow(ctx: CanvasRenderingContext2D, p: PartLight, zoom: number, pointe
       ctx.moveTo(p.x + head * Math.cos(angle + side), p.y - head * Math.sin(angle + side));
       ctx.lineTo(p.x, p.y);
     }
+    ctx.stroke();
+  }
+}
+
+/** Where it was asked why. */
+function pin(ctx: CanvasRenderingContext2D, [x, y]: Point, zoom: number): void {
+  for (const [style, width] of [["#1b1b1b", 4], ["#ffffff", 1.75]] as const) {
+    ctx.strokeStyle = style;
+    ctx.lineWidth = width / zoom;
+    ctx.beginPath();
+    ctx.arc(x + 0.5, y + 0.5, 9 / zoom, 0, 2 * Math.PI);
     ctx.stroke();
   }
 }

@@ -2,7 +2,7 @@ import { bindings } from "../../ui/keys";
 import { PEN } from "../../ui/penKeys";
 
 export const LIGHT = bindings("Light", {
-  sides: ["t", "Lights, forms, touch-ups, look over in turn"],
+  sides: ["t", "Lights, forms, touch-ups, look over, practise in turn"],
   puck: [["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"], "On the ball: move the light by 5°; with Shift by 1°"],
 });
 
