@@ -116,6 +116,13 @@ def test_nothing_is_out_of_reach(address: str, surround: str) -> None:
         for side in ("Stack", "Take over"):
             page.get_by_role("tab", name=side).click()
             audit(f"a layered file, {side}")
+        page.goto(f"{address}/learn")
+        page.get_by_role("list", name="Skills").wait_for()
+        audit("the course")
+        for lesson in ("ball", "light", "values", "shade colour", "reads"):
+            page.goto(f"{address}/learn/{lesson}?level=1&seed=3")
+            page.get_by_role("button", name="Measure").wait_for()
+            audit(f"a lesson, {lesson}")
         assert not audit.found, "\n".join(dict.fromkeys(audit.found))
 
 

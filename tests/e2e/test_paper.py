@@ -102,3 +102,25 @@ def test_room_is_given_around_a_drawing(address: str) -> None:
         page.get_by_label("Below", exact=True).press("Enter")
         eventually(page, lambda: page.request.get(f"{address}/api/pieces/{piece}").json()["width"]
                    == before["width"])
+
+
+def test_stickers_are_of_the_looks_that_are_chosen(address: str) -> None:
+    with browser_page() as page:
+        piece = bring(page, address, "Tug boat")
+        now = page.request.get(f"{address}/api/pieces/{piece}").json()
+        for name in ("Dusk", "Fog"):
+            now = page.request.post(f"{address}/api/pieces/{piece}/edits", data={
+                "seen": now["revision"], "edit": {"kind": "add_look", "name": name}}).json()
+        open_piece(page, address, piece, "deliver")
+        page.get_by_role("tab", name="Paper", exact=True).click()
+        looks = page.get_by_role("group", name="Looks on the sheet")
+        expect(looks.get_by_role("button")).to_have_count(3)
+        shapes = [len(re.findall(rb"<path", download(page, "Deliver Cut lines, SVG")))]
+        looks.get_by_role("button", name="Fog").click()
+        looks.get_by_role("button", name="The piece").click()
+        expect(page.get_by_text("once for each of 1 look,")).to_be_visible()
+        shapes.append(len(re.findall(rb"<path", download(page, "Deliver Cut lines, SVG"))))
+        assert shapes[0] == 3 * shapes[1] > 0
+        # None is no sheet.
+        looks.get_by_role("button", name="Dusk").click()
+        expect(page.get_by_role("button", name="Deliver Cut lines, SVG")).to_be_disabled()

@@ -159,7 +159,9 @@ class Studio:
 
     def warm_up(self) -> None:
         """Load the compiled kernels in the background, so that the first request is quick."""
-        threading.Thread(target=_exercise, name="warm-up", daemon=True).start()
+        if not _WARM.is_set():  # once a process
+            _WARM.set()
+            threading.Thread(target=_exercise, name="warm-up", daemon=True).start()
         SHARED.warm_up()
 
     def close(self) -> None:
@@ -319,6 +321,9 @@ def _halved(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
     height, width = picture.shape[0] // 2 * 2, picture.shape[1] // 2 * 2
     blocks = picture[:height, :width].reshape(height // 2, 2, width // 2, 2, 3)
     return (blocks.mean(axis=(1, 3)) + 0.5).astype(np.uint8)
+
+
+_WARM = threading.Event()
 
 
 def _exercise() -> None:

@@ -4,6 +4,7 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
+import ToggleButton from "@mui/material/ToggleButton";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Piece } from "../../../api/client";
@@ -107,22 +108,35 @@ export function PaperSide({ piece, tabs }: SideProps) {
   );
 }
 
-/** The figures of all looks on the sheet, each on a border, with lines to cut along. */
+const FIRST_LOOK = "The piece";
+
+/** The figures of looks on the sheet, each on a border, with lines to cut along. */
 function Stickers({ piece, busy, start }: { piece: Piece; busy: boolean;
   start: ReturnType<typeof useDelivery>["start"] }) {
   const formats = (useMeta().data?.formats ?? []).filter((f) => f.group === "stickers");
   const [layout, setLayout] = useState({ border: 3, gap: 4, largest: 1000, copies: 1 });
-  const looks = 1 + (piece.recipe.looks ?? []).filter((k) => !k.retired).length;
+  const looks = [{ id: "piece", name: FIRST_LOOK }, ...(piece.recipe.looks ?? []).filter((k) => !k.retired)];
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const taken = looks.filter((k) => !left.has(k.id));
+  const toggle = (id: string) => setLeft((before) => new Set(before.has(id) ? [...before].filter((k) => k !== id)
+    : [...before, id]));
   return (
     <Box component="section" aria-label="Stickers">
       <Typography variant="h3" component="h2">Stickers</Typography>
-      <Typography variant="body2" sx={{ mb: 1.25 }}>The figure alone, once for each look (<Figure
-        size={12}>{looks}</Figure>), on a border that its silhouette grows by; as large as the sheet lets
-        them be.</Typography>
+      <Typography variant="body2" sx={{ mb: 1.25 }}>The figure alone, once for each of <Figure
+        size={12}>{taken.length}</Figure> {taken.length === 1 ? "look" : "looks"}, on a border that its silhouette grows
+        by; as large as the sheet lets them be.</Typography>
+      {looks.length > 1 && (
+        <Box role="group" aria-label="Looks on the sheet" sx={{ display: "flex", flexWrap: "wrap", gap: 0.5,
+          mb: 1.25 }}>
+          {looks.map((k) => <ToggleButton key={k.id} size="small" value={k.id} selected={!left.has(k.id)}
+            onClick={() => toggle(k.id)} sx={{ px: 1.25, lineHeight: 1.25 }}>{k.name}</ToggleButton>)}
+        </Box>
+      )}
       <StickerFields layout={layout} onChange={setLayout} />
       <Box component="ul" sx={{ listStyle: "none", m: 0, mt: 1, p: 0 }}>
-        {formats.map((f) => <DeliveryLine key={f.key} format={f} disabled={busy}
-          onStart={() => void start({ format: f.key, stickers: layout })} />)}
+        {formats.map((f) => <DeliveryLine key={f.key} format={f} disabled={busy || taken.length === 0}
+          onStart={() => void start({ format: f.key, stickers: layout, looks: taken.map((k) => k.id) })} />)}
       </Box>
     </Box>
   );

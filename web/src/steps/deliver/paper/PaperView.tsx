@@ -13,7 +13,7 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
   subject: Rect; kind: PictureKind; onPlace: (spot: Spot) => Promise<unknown> }) {
   const frame = useRef<HTMLDivElement>(null);
   const room = useSize(frame);
-  const { backdrop, grey, squint } = useGlance();
+  const { backdrop, grey, squint, flip } = useGlance();
   const [held, setHeld] = useState<{ from: readonly [number, number]; spot: Spot; corner: boolean } | null>(null);
   const [moved, setMoved] = useState<Spot | null>(null);
   const size = [piece.width, piece.height] as const;
@@ -27,7 +27,8 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
   const url = pictureUrl(pieceShown(piece), kind, view);
   const at = (e: { clientX: number; clientY: number }): readonly [number, number] => {
     const box = frame.current?.querySelector("[data-sheet]")?.getBoundingClientRect();
-    return [(e.clientX - (box?.left ?? 0)) / scale, (e.clientY - (box?.top ?? 0)) / scale];
+    const across = flip ? (box?.right ?? 0) - e.clientX : e.clientX - (box?.left ?? 0);
+    return [across / scale, (e.clientY - (box?.top ?? 0)) / scale];
   };
   const begin = (e: React.PointerEvent, corner: boolean) => {
     if (e.button !== 0) return;
@@ -61,7 +62,8 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
       setMoved(null); }} sx={{ width: "100%", height: "100%", bgcolor: BACKDROPS[backdrop], display: "grid",
         placeItems: "center", overflow: "hidden", touchAction: "none",
         filter: [grey && "grayscale(1)", squint && "blur(6px)"].filter(Boolean).join(" ") || undefined }}>
-      <Box data-sheet sx={{ position: "relative", width: width * scale, height: height * scale }}>
+      <Box data-sheet sx={{ position: "relative", width: width * scale, height: height * scale,
+        transform: flip ? "scaleX(-1)" : "none" }}>
         <img src={url} alt="" draggable={false} style={{ ...place, opacity: 0.28 }} />
         <Box sx={{ position: "absolute", inset: -bleed * scale, overflow: "hidden", bgcolor: setup.around === "ground"
           ? piece.recipe.background : "#ffffff", boxShadow: "0 1px 10px rgba(0, 0, 0, .35)" }}>
