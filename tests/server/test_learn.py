@@ -135,6 +135,9 @@ def test_a_piece_says_why_and_is_practised_on(client: TestClient) -> None:
     assert told["score"] < 90 and told["said"] and told["edit"]["kind"] == "several"
     after = edit(client, piece, **told["edit"])
     assert {t["part"] for t in after["recipe"]["touch_ups"]} == {part}
+    course = client.get("/api/learn/course").json()
+    assert course["skills"][-1]["label"] == "Your own pieces"
+    assert course["skills"][-1]["scores"] == [told["score"]] and course["following"] == "ball"
     same = client.post(f"{url}/practice", json={**body, "seen": after["revision"]}).json()
     assert same["score"] > 95
     assert client.post(f"{url}/practice", json=body).status_code == 409

@@ -14,7 +14,7 @@ from wardrobe.core.learn.answers import (
     judge_light,
     judge_order,
 )
-from wardrobe.core.learn.course import COURSE, SKILLS
+from wardrobe.core.learn.course import COURSE, OWN_LABEL, OWN_SKILL, SKILLS
 from wardrobe.core.learn.judge import Verdict, judge
 from wardrobe.core.learn.lessons import Question
 from wardrobe.core.learn.pictures import given
@@ -56,8 +56,10 @@ class Judged:
 def course_of(answers: Sequence[Answered]) -> Course:
     """The course as far as one is in it."""
     skills = []
-    for key, label in SKILLS.items():
+    for key, label in (*SKILLS.items(), (OWN_SKILL, OWN_LABEL)):
         mine = [a for a in answers if a.skill == key]
+        if key == OWN_SKILL and not mine:
+            continue
         level = level_after([(a.level, a.score) for a in mine])
         errors = [abs(off) for a in mine[-_SETTLED:]
                   if (off := a.figures.get("azimuth")) is not None]
@@ -78,7 +80,7 @@ def _card(key: str, answers: Sequence[Answered]) -> LessonCard:
 
 def _following(skills: Sequence[SkillCard]) -> str:
     """The lesson that was answered least in the skill that is the weakest, in their order."""
-    weakest = min(skills, key=lambda s: (s.level, len(s.scores)))
+    weakest = min((s for s in skills if s.lessons), key=lambda s: (s.level, len(s.scores)))
     return min(weakest.lessons, key=lambda lesson: lesson.answered).key
 
 

@@ -1725,7 +1725,8 @@ export interface paths {
         put?: never;
         /**
          * Practise On Piece
-         * @description Measure a pass that was drawn for a part against the piece's own; nothing is changed.
+         * @description Measure a pass that was drawn for a part against the piece's own; the piece stays as it
+         *     is, and what was measured is kept.
          */
         post: operations["practise_on_piece_api_pieces__piece_id__practice_post"];
         delete?: never;
@@ -10006,7 +10007,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     level : int
-         *         That comes next.
+         *         That comes next; of no matter for one's own pieces, which have no lessons.
          *     scores : list of float
          *         The latest, the oldest first.
          *     off : float or None

@@ -50,6 +50,8 @@ function Skill({ skill, following }: { skill: SkillCard; following: string }) {
       py: 2.25, borderTop: 1, borderColor: "divider", "&:first-of-type": { borderTop: 0 } }}>
       <Box>
         <Typography variant="h2">{skill.label}</Typography>
+        {skill.lessons.length === 0 && <Typography variant="body2">Parts that were drawn before they were seen: in a
+          piece, Light, side Practise.</Typography>}
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1 }}>
           {skill.lessons.map((lesson) => (
             <Box key={lesson.key} component={Link} to={`/learn/${encodeURIComponent(lesson.key)}`}
@@ -69,14 +71,15 @@ function Skill({ skill, following }: { skill: SkillCard; following: string }) {
         </Box>
       </Box>
       <Box>
-        <Typography variant="body2">Level <Figure size={15}>{skill.level}</Figure>, passed
-          from <Figure>{Math.round(skill.needed)}</Figure></Typography>
-        <Box role="img" aria-label={`Level ${skill.level} of ${LEVELS}`} sx={{ display: "flex", gap: "3px", mt: 0.75 }}>
+        {skill.lessons.length > 0 && <Typography variant="body2">Level <Figure size={15}>{skill.level}</Figure>, passed
+          from <Figure>{Math.round(skill.needed)}</Figure></Typography>}
+        {skill.lessons.length > 0 && <Box role="img" aria-label={`Level ${skill.level} of ${LEVELS}`}
+          sx={{ display: "flex", gap: "3px", mt: 0.75 }}>
           {Array.from({ length: LEVELS }, (_, k) => (
             <Box key={k} sx={{ flex: 1, height: 10, border: 1, borderColor: "text.secondary",
               bgcolor: k < skill.level - 1 ? "text.primary" : "transparent" }} />
           ))}
-        </Box>
+        </Box>}
         {skill.off != null && <Typography variant="body2" sx={{ mt: 0.75 }}>off by <Figure>{skill.off}°</Figure> at the
           median</Typography>}
       </Box>

@@ -16,6 +16,8 @@ SKILLS = {
     "reading": "Telling the light",
     "colour": "Shade colours and values",
 }
+OWN, OWN_SKILL = "own piece", "own"  # parts of one's own pieces, which have no levels
+OWN_LABEL = "Your own pieces"
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from wardrobe.core.learn.ability import level_after
-from wardrobe.core.learn.course import COURSE
+from wardrobe.core.learn.course import COURSE, OWN, OWN_SKILL
 from wardrobe.server.db.models import PracticeRow
 
 
@@ -52,8 +52,9 @@ class Practice:
         """All answers, the oldest first; those to lessons that no longer exist are left out."""
         with self._sessions() as session:
             rows = session.scalars(select(PracticeRow).order_by(PracticeRow.id)).all()
-        return [Answered(r.at, r.lesson, COURSE[r.lesson].skill, r.level, r.seed, r.score,
-                         r.figures) for r in rows if r.lesson in COURSE]
+        skills = {OWN: OWN_SKILL} | {key: lesson.skill for key, lesson in COURSE.items()}
+        return [Answered(r.at, r.lesson, skills[r.lesson], r.level, r.seed, r.score, r.figures)
+                for r in rows if r.lesson in skills]
 
     def level(self, skill: str) -> int:
         """The level that comes next in a skill."""

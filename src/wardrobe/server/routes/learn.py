@@ -8,6 +8,8 @@ import numpy as np
 from fastapi import APIRouter, Path, Query, Response
 
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.learn.ability import LOWEST
+from wardrobe.core.learn.course import OWN
 from wardrobe.core.learn.lessons import Question, question_of
 from wardrobe.core.learn.pictures import given, solved
 from wardrobe.core.learn.words import of_drawing
@@ -114,11 +116,13 @@ def answer_lesson(studio: StudioDep, key: KeyPath, level: LevelPath, seed: SeedP
 @own.post("/{piece_id}/practice", dependencies=[WORK])
 def practise_on_piece(studio: StudioDep, piece_id: PathId,
                       request: PracticeRequest) -> PracticeResult:
-    """Measure a pass that was drawn for a part against the piece's own; nothing is changed."""
+    """Measure a pass that was drawn for a part against the piece's own; the piece stays as it
+    is, and what was measured is kept."""
     recipe = studio.pieces.recipe(piece_id, request.seen)
     found = practise(studio.deriver, recipe, request.part, request.name,
                      [(s.stroke, s.erases) for s in request.strokes])
     verdict = found.verdict
+    studio.practice.add(OWN, LOWEST, 0, verdict.score, figures_of(verdict))
     return PracticeResult(score=verdict.score, said=of_drawing(verdict, "shade"),
                           figures=figures_of(verdict), near=list(verdict.near),
                           pieces=list(marked(verdict)), edit=found.edit)

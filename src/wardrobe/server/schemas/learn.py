@@ -35,7 +35,7 @@ class SkillCard(BaseModel):
     Attributes
     ----------
     level : int
-        That comes next.
+        That comes next; of no matter for one's own pieces, which have no lessons.
     scores : list of float
         The latest, the oldest first.
     off : float or None
