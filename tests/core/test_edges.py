@@ -39,8 +39,8 @@ def test_a_cut_lies_along_the_border_of_both_halves(seed: int, turn: float, at: 
             points = np.floor(np.array(stroke)).astype(np.int32)
             cv2.polylines(drawn, [points], False, 1, 1, cv2.LINE_8)
             assert len(stroke) <= 2000
-        # Within half a pixel of the border, and no border without a stroke.
-        near = cv2.dilate(meets.astype(np.uint8), np.ones((5, 5))) > 0
+        # Along the border, but for where lines are bridged, and no border without a stroke.
+        near = cv2.dilate(meets.astype(np.uint8), np.ones((11, 11))) > 0
         assert not ((drawn > 0) & ~near).any()
         away = cv2.distanceTransform(1 - drawn, cv2.DIST_L2, 5)
         assert away[meets].max() <= 3.5 if strokes else meets.sum() < 6
