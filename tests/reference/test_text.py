@@ -97,8 +97,13 @@ def sheet(size: float = 20) -> Page:
     return page
 
 
-def test_pdf_and_pixels_are_the_same_and_letters_can_be_found(tmp_path: Path) -> None:
+@pytest.mark.parametrize("before", [True, False])
+def test_pdf_and_pixels_are_the_same_and_letters_can_be_found(tmp_path: Path,
+                                                              before: bool) -> None:
+    """Whatever was written before, in whichever weight."""
+    pages_to_pdf([Page(99, 99, [Text(9, 9, "Coat", 9, before), Text(9, 30, "Coat", 9)])], "a")
     page, dpi = sheet(), 144
+    page.items += [Text(200, 36, "Bold", 18, True), Text(200, 72, "Bold", 18)]
     file = tmp_path / "text.pdf"
     file.write_bytes(pages_to_pdf([page], "lines"))
     subprocess.run(["pdftoppm", "-r", str(dpi), "-gray", "-singlefile", file, tmp_path / "text"],

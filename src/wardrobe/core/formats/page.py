@@ -228,12 +228,19 @@ def _write(canvas: Canvas, item: Text, baseline: float) -> None:
             canvas.restoreState()
 
 
+_in_pdf: set[Face] = set()
+
+
 def _registered(face: Face) -> bool:
     """Whether a PDF can hold a face as a font."""
     if not face.outlined:
         return False
-    if face.name not in pdfmetrics.getRegisteredFontNames():
-        pdfmetrics.registerFont(TTFont(face.name, face.path, shapable=False))
+    if face not in _in_pdf:
+        font = TTFont(face.name, face.path, shapable=False)
+        # Two weights that name themselves alike would be taken for each other.
+        font.face.name = face.name.encode()
+        pdfmetrics.registerFont(font)
+        _in_pdf.add(face)
     return True
 
 
