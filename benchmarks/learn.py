@@ -21,7 +21,7 @@ from wardrobe.core.learn.scenes import SIZE
 from wardrobe.core.learn.truth import truth_of, view_of
 from wardrobe.core.light.rig import KeyLight
 
-SEEDS = 20
+SEEDS = 8
 LEARNERS = 200
 LESSONS = 20
 TURNS = (-15.0, 15.0)
