@@ -46,6 +46,7 @@ unit: $(STAMPS)/dev $(STAMPS)/browser $(STAMPS)/readers $(WEB)
 bench: $(STAMPS)/dev $(STAMPS)/browser $(STAMPS)/readers $(WEB)
 	@$(BIN)/python -m benchmarks.run
 	@$(BIN)/python -m benchmarks.paper
+	@$(BIN)/python -m benchmarks.learn
 
 # Drawings by several hands, from npm and Debian packages; about 120 MB, not committed.
 $(STAMPS)/corpora:

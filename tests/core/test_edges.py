@@ -76,10 +76,9 @@ def test_the_innermost_place_is_inside_and_far_from_the_edge(seed: int) -> None:
 @settings(max_examples=40, deadline=None)
 def test_fringes_are_nothing_and_what_has_a_core_stays_whole(seed: int) -> None:
     shape = blob(seed)
-    fringe = shape & (cv2.erode(shape.astype(np.uint8), np.ones((3, 3)), borderValue=0) == 0)
-    assert not solid(fringe & (np.mgrid[:SIZE, :SIZE][0] % 40 > 1)).any() or fringe.all(0).any() \
-        or cv2.erode(fringe.astype(np.uint8), cv2.getStructuringElement(
-            cv2.MORPH_CROSS, (3, 3))).any()
+    lines = np.zeros_like(shape)
+    lines[::3] = shape[::3]  # one pixel high, two apart
+    assert not solid(lines).any()
     kept = solid(shape)
     assert (kept <= shape).all()
     count, numbers = cv2.connectedComponents(shape.astype(np.uint8), connectivity=4)

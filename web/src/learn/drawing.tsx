@@ -12,6 +12,7 @@ import { useKeys } from "../ui/useKeys";
 import { LESSON } from "./keys";
 
 const PEN_SHARE = 0.055; // of the picture's longer edge
+const MOST_EDGE = 2048; // px of the tint, however large the picture
 const MISSING = "#1d5fbf";
 const EXTRA = "#b3402a";
 
@@ -102,9 +103,11 @@ const tenth = (v: number) => Math.round(v * 10) / 10;
 /** The strokes, one after the other, as one tint. */
 function drawn(strokes: LessonStroke[], { width, height }: { width: number; height: number }, style: string) {
   const canvas = document.createElement("canvas");
-  [canvas.width, canvas.height] = [width, height];
+  const scale = Math.min(1, MOST_EDGE / Math.max(width, height));
+  [canvas.width, canvas.height] = [Math.ceil(width * scale), Math.ceil(height * scale)];
   const ctx = canvas.getContext("2d");
   if (!ctx) return canvas;
+  ctx.scale(scale, scale);
   for (const { points, widths, erases } of strokes) {
     ctx.globalCompositeOperation = erases ? "destination-out" : "source-over";
     if (widths.length > 0) {

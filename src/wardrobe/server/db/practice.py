@@ -7,7 +7,6 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from wardrobe.core.learn.ability import level_after
 from wardrobe.core.learn.course import COURSE, OWN, OWN_SKILL
 from wardrobe.server.db.models import PracticeRow
 
@@ -55,7 +54,3 @@ class Practice:
         skills = {OWN: OWN_SKILL} | {key: lesson.skill for key, lesson in COURSE.items()}
         return [Answered(r.at, r.lesson, skills[r.lesson], r.level, r.seed, r.score, r.figures)
                 for r in rows if r.lesson in skills]
-
-    def level(self, skill: str) -> int:
-        """The level that comes next in a skill."""
-        return level_after([(a.level, a.score) for a in self.all() if a.skill == skill])

@@ -28,6 +28,7 @@ from wardrobe.recipe.stages import Deriver
 
 _LEAST = 24  # px: smaller differences are not worth a cut
 _ALIKE = 2  # levels by which files round a colour
+_MOST_CUTS = 200  # of one change, which holds other edits, too
 _MOST = 0.8  # share of an area that is filled, of its pixels free of ink
 
 Mask = NDArray[np.bool_]
@@ -127,11 +128,11 @@ def repainted_flats(deriver: Deriver, recipe: Recipe, stack: Stack,
                 ids.append(recipe.parts[-1].id)
                 names.append(recipe.parts[-1].name)
             owners[np.isin(areas.labels, its) & (owners == row)] = to
-    work = _Work(areas, now, owners, MAX_RECUTS - len(recipe.recuts))
+    work = _Work(areas, now, owners, min(_MOST_CUTS, MAX_RECUTS - len(recipe.recuts)))
     work.go_through(_unlike(areas, now, owners))
     if work.left_out:
-        notes.append(f"{work.left_out} areas were not divided: a cut is changed by hand at most "
-                     f"{MAX_RECUTS} times.")
+        notes.append(f"{work.left_out} areas were not divided: too many cuts at once. Take the "
+                     "file over again for the rest.")
     # Claims after all cuts: each names a place that lies in an area of its own by then.
     edits += [AddRecut(recut=SplitArea(stroke=stroke)) for stroke in work.cuts]
     edits += [ClaimAreas(to=ids[row], strokes=tuple((spot,) for spot in spots))

@@ -16,6 +16,7 @@ from wardrobe.recipe.edits import (
     ChangeFinish,
     ChangePart,
     ChooseColours,
+    EditRefusedError,
     Several,
     SingleEdit,
     TouchUpPass,
@@ -165,6 +166,9 @@ def come_home(deriver: Deriver, recipe: Recipe, stack: Stack, flat: Byte,
         work.make(*_rest(work.now, flat, left, keep))
         left = work.differs(flat)
     made = work.edits
+    if len(made) > _MOST_EDITS:
+        raise EditRefusedError(f"The file changes {len(made)} things at once; at most "
+                               f"{_MOST_EDITS} are one change. Take over less of it: areas first.")
     return (Several(edits=tuple(made)) if made else None), BroughtHome(
         tuple(work.changes), tuple(work.notes), work.areas,
         sum(isinstance(e, TouchUpPass) for e in made),
