@@ -83,7 +83,7 @@ def test_a_change_of_colour_changes_pictures_and_nothing_of_the_cut(
     changed = {path for path in before if before[path] != after[path]}
     assert {path.removeprefix("/api/pieces/{piece_id}/") for path in changed} == {
         "picture", "card", "rail", "stack", "stack/layers/{index}", "sheet", "neighbours", "joins",
-        "palettes", "looks", "light", "ink", "finishes", "finish-modes/{layer}", "findings",
+        "palettes", "looks", "light", "ink", "finishes", "modes/{layer}", "findings",
         "hues", "unprintable"}
     edit(client, client.get(f"/api/pieces/{places['piece_id']}").json(), kind="change_part",
          part="p1", base=piece["recipe"]["parts"][0]["base"])

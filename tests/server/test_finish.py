@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
+from skimage.color import deltaE_ciede2000, rgb2lab
 
 from tests.drawings import bust_ink, links_ink, png, transparent
 from tests.server.steps import edit, finished, import_file, new_piece, said
@@ -82,7 +83,7 @@ def test_modes_are_compared_on_the_picture(client: TestClient) -> None:
     beside each other are those pictures."""
     piece = edit(client, new_piece(client), kind="add_finish", layers=[
         SKY, {**TINT, "paint": {"kind": "colour", "colour": "#e08030"}, "strength": 1.0}])
-    url = f"/api/pieces/{piece['id']}/finish-modes/f2"
+    url = f"/api/pieces/{piece['id']}/modes/f2"
     answer = client.get(url)
     seen = {m["mode"]: m for m in answer.json()}
     assert list(seen) == list(MODES)
@@ -105,8 +106,36 @@ def test_modes_are_compared_on_the_picture(client: TestClient) -> None:
         **TINT, "paint": {"kind": "colour", "colour": "#e08030"}, "strength": 1.0,
         "mode": "plus-lighter"}))
     assert lit[y, x].max() == 255
-    gone = client.get(f"/api/pieces/{piece['id']}/finish-modes/f77")
+    gone = client.get(f"/api/pieces/{piece['id']}/modes/f77")
     said(gone, 409, 422)
+
+
+@pytest.mark.parametrize(("name", "off"), [("shade", False), ("light", True)])
+def test_a_pass_is_compared_in_each_mode(client: TestClient, name: str, off: bool) -> None:
+    """As it would be laid, also if it is switched off; its step is that of scikit-image's
+    CIEDE2000 between the pictures without and with it."""
+    piece = new_piece(client)
+    passes = piece["recipe"]["passes"]
+    without = {**passes, "off": [name]}
+    piece = edit(client, piece, kind="set_passes", passes=without if off else passes)
+    url = f"/api/pieces/{piece['id']}/modes/{name}"
+    seen = {m["mode"]: m for m in client.get(url).json()}
+    assert list(seen) == list(MODES)
+    small = {"width": 480, "height": 480, "scale": 320 / 480, "x": 0, "y": 0}
+    strip = pixels(client.get(f"{url}/picture", params={"edge": 320}).content)
+    below = picture(client, edit(client, piece, kind="set_passes", passes=without), **small)
+    piece = client.get(f"/api/pieces/{piece['id']}").json()
+    for k, mode in enumerate(MODES):
+        piece = edit(client, piece, kind="set_passes", passes={
+            **passes, "off": [], "modes": {name: mode}})
+        laid = picture(client, piece, **small)
+        assert np.array_equal(laid, strip[320 * k:320 * (k + 1)]), mode
+        moved = (laid != below).any(axis=-1)
+        steps = deltaE_ciede2000(*(rgb2lab(p[moved] / 255) for p in (below, laid)))
+        full = steps[steps >= steps.max() / 2] if len(steps) else np.zeros(1)
+        assert seen[mode]["step"] == pytest.approx(float(np.median(full)), abs=0.06), mode
+    answer = client.get(f"/api/pieces/{piece['id']}/modes/varnish")
+    said(answer, 422)
 
 
 def test_scenery_is_made_claimed_and_given_the_rest_of_the_ground(client: TestClient) -> None:

@@ -93,7 +93,8 @@ export interface View {
   scale: number;
 }
 
-export const api = createClient<paths>({ baseUrl: "/" });
+// The fetch that is there when something is asked, so that a test can put another in its place.
+export const api = createClient<paths>({ baseUrl: "/", fetch: (request) => fetch(request) });
 
 /** An answer of the server that says what went wrong (RFC 9457). */
 export class Problem extends Error {

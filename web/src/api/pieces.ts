@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, exactly, need, Problem, sent, toProblem, type Edit, type FinishLayer, type Gesture, type Leak,
+import { api, exactly, need, Problem, sent, toProblem, type Edit, type Gesture, type Leak,
   type Piece, type Point, type Schemas, type Wish } from "./client";
 import { firstOr } from "./first";
 import type { paths } from "./schema";
@@ -82,13 +82,13 @@ export function useReadyFinishes(piece: Piece, look: string) {
       { params: { path: { piece_id: piece.id }, query: { look } } })),
   });
 }
-/** What a finish layer would do in each blend mode. */
-export function useFinishModes(piece: Piece, look: string, layer: FinishLayer) {
+/** What a finish layer or a pass would do in each blend mode. */
+export function useModes(piece: Piece, look: string, name: string) {
   return useQuery({
-    queryKey: ["finish-modes", piece.id, look, layer.id, piece.rests.finish_modes],
-    queryFn: () => exactly<"/api/pieces/{piece_id}/finish-modes/{layer}",
-      "get">(api.GET("/api/pieces/{piece_id}/finish-modes/{layer}", { params: { path: { piece_id: piece.id,
-        layer: layer.id }, query: { look } } })),
+    queryKey: ["modes", piece.id, look, name, piece.rests.modes],
+    queryFn: () => exactly<"/api/pieces/{piece_id}/modes/{layer}",
+      "get">(api.GET("/api/pieces/{piece_id}/modes/{layer}", { params: { path: { piece_id: piece.id, layer: name },
+        query: { look } } })),
     staleTime: Infinity, placeholderData: keepPreviousData,
   });
 }

@@ -1347,47 +1347,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece_id}/finish-modes/{layer}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Finish Modes
-         * @description What a finish layer would do in each blend mode, and where that clips.
-         */
-        get: operations["get_finish_modes_api_pieces__piece_id__finish_modes__layer__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece_id}/finish-modes/{layer}/picture": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Finish Modes Picture
-         * @description The picture with a finish layer in each blend mode, one below the other; ``revision`` only
-         *     keeps browsers' caches apart.
-         */
-        get: operations["get_finish_modes_picture_api_pieces__piece_id__finish_modes__layer__picture_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/{piece_id}/finishes": {
         parameters: {
             query?: never;
@@ -1600,6 +1559,47 @@ export interface paths {
          * @description The looks of a piece, how far apart they are and how they stand.
          */
         get: operations["get_looks_api_pieces__piece_id__looks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/modes/{layer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Modes
+         * @description What a finish layer or a pass would do in each blend mode, and where that clips.
+         */
+        get: operations["get_modes_api_pieces__piece_id__modes__layer__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/modes/{layer}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Modes Picture
+         * @description The picture with a finish layer or a pass in each blend mode, one below the other;
+         *     ``revision`` only keeps browsers' caches apart.
+         */
+        get: operations["get_modes_picture_api_pieces__piece_id__modes__layer__picture_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6899,7 +6899,7 @@ export interface components {
         };
         /**
          * ModeSeen
-         * @description What a layer does in a mode.
+         * @description What a layer or pass does in a mode.
          *
          *     Attributes
          *     ----------
@@ -8978,8 +8978,6 @@ export interface components {
             cut: string;
             /** Figure */
             figure: string;
-            /** Finish Modes */
-            finish_modes: string;
             /** Finishes */
             finishes: string;
             /** Gaps */
@@ -8994,6 +8992,8 @@ export interface components {
             light: string;
             /** Looks */
             looks: string;
+            /** Modes */
+            modes: string;
             /** Neighbours */
             neighbours: string;
             /** Palettes */
@@ -13637,87 +13637,6 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    get_finish_modes_api_pieces__piece_id__finish_modes__layer__get: {
-        parameters: {
-            query?: {
-                look?: "piece" | string;
-            };
-            header?: {
-                "if-none-match"?: string | null;
-            };
-            path: {
-                layer: string;
-                piece_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ModeSeen"][];
-                };
-            };
-            /** @description The browser has it. */
-            304: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Refused400"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            411: components["responses"]["Refused411"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-            507: components["responses"]["Refused507"];
-        };
-    };
-    get_finish_modes_picture_api_pieces__piece_id__finish_modes__layer__picture_get: {
-        parameters: {
-            query?: {
-                look?: "piece" | string;
-                edge?: number;
-                revision?: number | null;
-            };
-            header?: never;
-            path: {
-                piece_id: number;
-                layer: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": string;
-                };
-            };
-            400: components["responses"]["Refused400"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            411: components["responses"]["Refused411"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-            507: components["responses"]["Refused507"];
-        };
-    };
     get_finishes_api_pieces__piece_id__finishes_get: {
         parameters: {
             query?: {
@@ -14147,6 +14066,87 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_modes_api_pieces__piece_id__modes__layer__get: {
+        parameters: {
+            query?: {
+                look?: "piece" | string;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                layer: string | ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground");
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModeSeen"][];
+                };
+            };
+            /** @description The browser has it. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            411: components["responses"]["Refused411"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    get_modes_picture_api_pieces__piece_id__modes__layer__picture_get: {
+        parameters: {
+            query?: {
+                look?: "piece" | string;
+                edge?: number;
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+                layer: string | ("gradient" | "soft shade" | "half light" | "low light" | "shade" | "deep shade" | "bounce" | "light" | "glint" | "rim" | "ground");
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

@@ -225,7 +225,8 @@ def lines_of(seen: Seen) -> NDArray[np.uint8]:
         a, b = tuple(here), tuple(there)
         both = thing[a] & thing[b]
         same = seen.solids[a] == seen.solids[b]
-        turns = (seen.normals[a] * seen.normals[b]).sum(axis=-1) < np.where(same, _CREASE, _MEETS)
+        turns = np.einsum("ijk,ijk->ij", seen.normals[a], seen.normals[b]) < np.where(
+            same, _CREASE, _MEETS)
         jumps = np.abs(np.where(both, seen.depth[a], 0) - np.where(both, seen.depth[b], 0)) \
             > _JUMP * seen.scale
         edge = (seen.parts[a] != seen.parts[b]) | (both & (jumps | turns))

@@ -7,7 +7,7 @@ from enum import IntEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.kernel import kernel, leaf
+from wardrobe.core.kernel import leaf
 
 Real = NDArray[np.float64]
 
@@ -29,7 +29,7 @@ class Kind(IntEnum):
 
 Axes = tuple[float, ...]
 
-FLOOR = float(Kind.FLOOR)
+FLOOR, ELLIPSOID = float(Kind.FLOOR), float(Kind.ELLIPSOID)
 UPRIGHT: Axes = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
 
 
@@ -188,76 +188,98 @@ def _distance(solid: Real, px: float, py: float, pz: float) -> float:
 
 
 @leaf
-def _nearest(packed: Real, x: float, y: float, z: float) -> tuple[float, int]:
-    """Distance to the nearest solid but floors, and its 1-based place."""
-    best, at = 1e30, 0
-    for k in range(len(packed)):
-        if packed[k, 0] != FLOOR:
-            dx, dy, dz = x - packed[k, 2], y - packed[k, 3], z - packed[k, 4]
-            free = best + packed[k, 18]  # the ball that holds it is farther than that
-            if dx * dx + dy * dy + dz * dz > free * free:
-                continue
-            away = _distance(packed[k], x, y, z)
-            if away < best:
-                best, at = away, k + 1
-    return best, at
+def _ball(solid: Real, x: float, y: float, z: float, lx: float, ly: float,
+          lz: float) -> tuple[float, float]:
+    """From where to where a ray lies in the ball that holds a solid; the second below 0 where it
+    does not, or only behind its start."""
+    dx, dy, dz = solid[2] - x, solid[3] - y, solid[4] - z
+    along = dx * lx + dy * ly + dz * lz
+    rest = solid[18] ** 2 - (dx * dx + dy * dy + dz * dz - along * along)
+    if rest <= 0 or along + np.sqrt(rest) <= 0:
+        return 0.0, -1.0
+    return max(0.0, along - np.sqrt(rest)), along + np.sqrt(rest)
 
 
 @leaf
-def _between(packed: Real, x: float, y: float, z: float, lx: float, ly: float,
-             lz: float) -> tuple[float, float]:
-    """From where to where a ray may meet solids, by the balls that hold them."""
-    begin, end = 1e30, -1.0
-    for k in range(len(packed)):
-        if packed[k, 0] == FLOOR:
-            continue
-        dx, dy, dz = packed[k, 2] - x, packed[k, 3] - y, packed[k, 4] - z
-        along = dx * lx + dy * ly + dz * lz
-        rest = packed[k, 18] ** 2 - (dx * dx + dy * dy + dz * dz - along * along)
-        if rest > 0 and along + np.sqrt(rest) > 0:
-            begin = min(begin, max(0.0, along - np.sqrt(rest)))
-            end = max(end, along + np.sqrt(rest))
-    return begin, end
+def _ellipsoid(solid: Real, x: float, y: float, z: float, lx: float, ly: float,
+               lz: float) -> float:
+    """Where a ray meets an ellipsoid, or -1: the nearer root of a quadratic."""
+    dx, dy, dz = x - solid[2], y - solid[3], z - solid[4]
+    p0 = (solid[5] * dx + solid[6] * dy + solid[7] * dz) / solid[14]
+    p1 = (solid[8] * dx + solid[9] * dy + solid[10] * dz) / solid[15]
+    p2 = (solid[11] * dx + solid[12] * dy + solid[13] * dz) / solid[16]
+    v0 = (solid[5] * lx + solid[6] * ly + solid[7] * lz) / solid[14]
+    v1 = (solid[8] * lx + solid[9] * ly + solid[10] * lz) / solid[15]
+    v2 = (solid[11] * lx + solid[12] * ly + solid[13] * lz) / solid[16]
+    square = v0 * v0 + v1 * v1 + v2 * v2
+    half = p0 * v0 + p1 * v1 + p2 * v2
+    root = half * half - square * (p0 * p0 + p1 * p1 + p2 * p2 - 1)
+    if root <= 0:
+        return -1.0
+    return (-half - np.sqrt(root)) / square
 
 
-@kernel
+@leaf
+def _met(solid: Real, x: float, y: float, z: float, lx: float, ly: float, lz: float,
+         least: float, limit: float) -> float:
+    """How far along a ray a solid is met before a limit, or -1; steps are at least so long."""
+    gone, end = _ball(solid, x, y, z, lx, ly, lz)
+    end = min(end, limit)
+    if gone > end:
+        return -1.0
+    if solid[0] == ELLIPSOID:
+        gone = _ellipsoid(solid, x, y, z, lx, ly, lz)
+        return gone if 0 < gone < limit else -1.0
+    for _ in range(200):
+        if gone > end:
+            break
+        away = _distance(solid, x + gone * lx, y + gone * ly, z + gone * lz)
+        if away < _TOUCHES:
+            return gone
+        gone += max(away, least)
+    return -1.0
+
+
+@leaf
+def _normal(solid: Real, x: float, y: float, z: float, normal: Real) -> None:
+    """The unit vector in which the distance grows; four differences (a tetrahedron's corners)."""
+    nx = ny = nz = 0.0
+    e = 0.05
+    for k in range(4):
+        sx, sy = 1.0 if k & 1 else -1.0, 1.0 if k & 2 else -1.0
+        sz = sx * sy
+        away = _distance(solid, x + e * sx, y + e * sy, z + e * sz)
+        nx, ny, nz = nx + sx * away, ny + sy * away, nz + sz * away
+    length = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
+    normal[0], normal[1], normal[2] = nx / length, ny / length, nz / length
+
+
+@leaf
 def _look(packed: Real, scale: float, far: float, normals: Real, depth: Real,
           found: NDArray[np.int32]) -> None:
     height, width = found.shape
     for row in range(height):
         y = (row + 0.5) * scale
         for column in range(width):
-            x, at = (column + 0.5) * scale, 0
-            begin, end = _between(packed, x, y, far, 0.0, 0.0, -1.0)
-            z = far - begin
-            for _ in range(200):
-                if z < far - end:
-                    break
-                away, near = _nearest(packed, x, y, z)
-                if away < _TOUCHES:
-                    at = near
-                    break
-                z -= max(away, _TOUCHES)
-            for k in range(len(packed)):  # a floor is met at once
-                if packed[k, 0] == FLOOR and packed[k, 10] < 0:
+            x, at, near = (column + 0.5) * scale, 0, 2 * far
+            for k in range(len(packed)):
+                if packed[k, 0] != FLOOR:
+                    gone = _met(packed[k], x, y, far, 0.0, 0.0, -1.0, _TOUCHES, near)
+                elif packed[k, 10] < 0:
                     down = packed[k, 9] * (y - packed[k, 3]) + packed[k, 8] * (x - packed[k, 2])
-                    floor = packed[k, 4] - down / packed[k, 10]
-                    if at == 0 or floor > z:
-                        at, z = k + 1, floor
+                    gone = far - (packed[k, 4] - down / packed[k, 10])
+                else:
+                    continue
+                if 0 <= gone < near:
+                    at, near = k + 1, gone
+            z = far - near
             if at == 0:
                 continue
             found[row, column], depth[row, column] = at, z
-            e, solid = 0.05, packed[at - 1]
-            nx = _distance(solid, x + e, y, z) - _distance(solid, x - e, y, z)
-            ny = _distance(solid, x, y + e, z) - _distance(solid, x, y - e, z)
-            nz = _distance(solid, x, y, z + e) - _distance(solid, x, y, z - e)
-            length = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
-            normals[row, column, 0] = nx / length
-            normals[row, column, 1] = ny / length
-            normals[row, column, 2] = nz / length
+            _normal(packed[at - 1], x, y, z, normals[row, column])
 
 
-@kernel
+@leaf
 def _shadows(packed: Real, scale: float, light: Real, normals: Real, depth: Real,
              shadow: NDArray[np.bool_]) -> None:
     height, width = depth.shape
@@ -273,12 +295,7 @@ def _shadows(packed: Real, scale: float, light: Real, normals: Real, depth: Real
             # Begun a little above the surface, or it would shade itself.
             x, y, z = ((column + 0.5) * scale + _ABOVE * nx, (row + 0.5) * scale + _ABOVE * ny,
                        z + _ABOVE * nz)
-            gone, end = _between(packed, x, y, z, lx, ly, lz)
-            for _ in range(200):
-                if gone > end:
-                    break
-                away, _at = _nearest(packed, x + gone * lx, y + gone * ly, z + gone * lz)
-                if away < _TOUCHES:
+            for k in range(len(packed)):
+                if packed[k, 0] != FLOOR and _met(packed[k], x, y, z, lx, ly, lz, 0.3, np.inf) >= 0:
                     shadow[row, column] = True
                     break
-                gone += max(away, 0.3)

@@ -16,8 +16,8 @@ from wardrobe.recipe.checks.seen import view_of
 from wardrobe.recipe.document.look import dressed_parts
 from wardrobe.recipe.document.model import hidden
 from wardrobe.recipe.edits import ChangeFinish, ChangePart, KeepParts, RemoveFinish
-from wardrobe.recipe.reports.finishes.modes import middle_of_most
 from wardrobe.recipe.reports.looks import MeasuredParts
+from wardrobe.recipe.reports.modes import middle_of_most
 from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.finish import drawn
 from wardrobe.recipe.stages.picture import Picture

@@ -7,14 +7,14 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.reports import ink, light, looks, neighbours, paper
 from wardrobe.recipe.reports.finishes import SMALL
-from wardrobe.recipe.reports.finishes.modes import EDGE as MODES_EDGE
+from wardrobe.recipe.reports.modes import EDGE as MODES_EDGE
 from wardrobe.recipe.stages.digest import digest
 from wardrobe.recipe.stages.graph import Graph
 from wardrobe.recipe.stages.stage import Stage
 
 ReportName = Literal["cut", "gaps", "figure", "hatching", "joins", "palettes", "completeness",
                      "sheet", "neighbours", "light", "ink", "finishes",
-                     "finish_modes", "shade_hues", "looks",
+                     "modes", "shade_hues", "looks",
                      "stack", "areas", "paper", "unprintable"]
 
 AREA_MAP_EDGE = 1400  # px of the map by which one points at areas
@@ -48,8 +48,9 @@ _RESTS: dict[ReportName, Callable[[Graph, Recipe], Sequence[object]]] = {
     "ink": lambda g, r: (g.line_image(_view(g, ink.EDGE)), r.ink, _ids(r), r.lines.colour),
     "finishes": lambda g, r: (g.figure_seen(_view(g, SMALL)), g.parts_seen(_view(g, SMALL)),
                               r.parts, r.light.azimuth, r.background, bool(r.focus), r.looks),
-    "finish_modes": lambda g, r: (g.picture(_view(g, MODES_EDGE)),
-                                  tuple(f.id for f in r.finish), r.looks),
+    "modes": lambda g, r: (g.picture(_view(g, MODES_EDGE)), g.masks(_view(g, MODES_EDGE)),
+                           tuple(f.id for f in r.finish), r.looks, r.parts, r.passes, r.light,
+                           r.background),
     "shade_hues": lambda g, r: (r.light, r.background),
     "looks": lambda g, r: (g.figure_seen(_view(g, looks.EDGE)), r.parts, r.looks, r.light,
                            r.passes, r.background, r.finish, r.ink),

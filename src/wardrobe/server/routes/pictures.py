@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Body, Query, Response
+from fastapi import APIRouter, Body, Path, Query, Response
 
 from wardrobe.core.areas.complete import Completeness
 from wardrobe.core.colour import from_hex, to_hex
@@ -22,13 +22,13 @@ from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import Edit, apply, dressed
 from wardrobe.recipe.reports.figure import FigureOffer, offer_figure
 from wardrobe.recipe.reports.finishes import Finish, ready_finishes
-from wardrobe.recipe.reports.finishes.modes import ModeSeen, layer_in_modes, pictures_in_modes
 from wardrobe.recipe.reports.gaps import GapReport, leak_to, report_gaps
 from wardrobe.recipe.reports.hatching import HatchingReport, report_hatching
 from wardrobe.recipe.reports.ink import InkReport, report_ink
 from wardrobe.recipe.reports.joins import JoinedPart, joined_parts
 from wardrobe.recipe.reports.keys import AREA_MAP_EDGE
 from wardrobe.recipe.reports.light import LightReport, report_light
+from wardrobe.recipe.reports.modes import ModeSeen, in_modes, pictures_in_modes
 from wardrobe.recipe.reports.neighbours import Neighbours, alike
 from wardrobe.recipe.reports.palettes import PaletteOffer, first_palettes
 from wardrobe.recipe.reports.proposals import Proposal, Wish, propose
@@ -70,6 +70,8 @@ from wardrobe.server.schemas.pictures import (
 from wardrobe.server.schemas.pieces import MOST_ID
 
 router = APIRouter(prefix="/api/pieces/{piece_id}", tags=["pictures"])
+
+Laid = Annotated[FinishId | PassKey, Path()]
 
 
 @router.get("/picture", response_class=Response, responses=KEPT_PNG)
@@ -162,23 +164,20 @@ def get_finishes(studio: StudioDep,
     return ready_finishes(studio.deriver, dressed(recipe, look))
 
 
-@router.get("/finish-modes/{layer}", dependencies=[WORK], responses=KEPT)
-def get_finish_modes(studio: StudioDep, layer: FinishId,
-                     recipe: Annotated[Recipe, rests_on("finish_modes")],
-                     look: Wearer = "piece") -> list[ModeSeen]:
-    """What a finish layer would do in each blend mode, and where that clips."""
-    return layer_in_modes(studio.deriver, dressed(recipe, look), layer)
+@router.get("/modes/{layer}", dependencies=[WORK], responses=KEPT)
+def get_modes(studio: StudioDep, layer: Laid, recipe: Annotated[Recipe, rests_on("modes")],
+              look: Wearer = "piece") -> list[ModeSeen]:
+    """What a finish layer or a pass would do in each blend mode, and where that clips."""
+    return in_modes(studio.deriver, dressed(recipe, look), layer)
 
 
-@router.get("/finish-modes/{layer}/picture", dependencies=[WORK], response_class=Response,
-            responses=PNG)
-def get_finish_modes_picture(studio: StudioDep, piece_id: PathId, layer: FinishId,
-                             look: Wearer = "piece",
-                             edge: Annotated[int, Query(ge=60, le=600)] = 160,
-                             revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
-                             ) -> Response:
-    """The picture with a finish layer in each blend mode, one below the other; ``revision`` only
-    keeps browsers' caches apart."""
+@router.get("/modes/{layer}/picture", dependencies=[WORK], response_class=Response, responses=PNG)
+def get_modes_picture(studio: StudioDep, piece_id: PathId, layer: Laid, look: Wearer = "piece",
+                      edge: Annotated[int, Query(ge=60, le=600)] = 160,
+                      revision: Annotated[int | None, Query(ge=0, le=MOST_ID)] = None,
+                      ) -> Response:
+    """The picture with a finish layer or a pass in each blend mode, one below the other;
+    ``revision`` only keeps browsers' caches apart."""
     recipe = dressed(studio.pieces.recipe(piece_id), look)
     view = View.whole(*recipe.size, edge)
     shown = pictures_in_modes(studio.deriver, recipe, layer, view)[1:]

@@ -67,7 +67,7 @@ class Rests(BaseModel):
     light: str
     ink: str
     finishes: str
-    finish_modes: str
+    modes: str
     shade_hues: str
     looks: str
     stack: str

@@ -2,8 +2,10 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
+import { useState } from "react";
 import type { PassKey, Piece, Schemas, SheetColumn } from "../../api/client";
 import { useMeta } from "../../api/pieces";
+import { ModesOnPicture } from "../../modes/ModesOnPicture";
 import { perCent, Rail } from "../../ui/Rail";
 import type { Live } from "./live";
 
@@ -21,8 +23,11 @@ export function Laying({ piece, column, live }: { piece: Piece; column: SheetCol
   const meta = useMeta().data;
   const { passes } = piece.recipe;
   const name = column.name as PassKey;
+  const [open, setOpen] = useState(false);
   if (!meta || !(name in meta.passes)) return null;
   const own = passes.modes?.[name];
+  const lay = (mode: string) => void live.make({ kind: "set_passes", passes: saying(passes, "modes", name,
+    mode as NonNullable<Passes["modes"]>[string]) });
   const soft = (value: number) => ({ kind: "set_passes" as const, passes: saying(passes, "softness", name,
     value > 0 ? value : null) });
   return (
@@ -31,13 +36,14 @@ export function Laying({ piece, column, live }: { piece: Piece; column: SheetCol
         minHeight: 42 }}>
         <span>Mode</span>
         <Select value={column.mode} inputProps={{ "aria-label": `Mode of ${column.label}` }}
-          onChange={(e) => void live.make({ kind: "set_passes", passes: saying(passes, "modes", name,
-            e.target.value as NonNullable<Passes["modes"]>[string]) })}>
+          onChange={(e) => lay(e.target.value)}>
           {meta.modes.map((mode) => <MenuItem key={mode} value={mode}>{mode}</MenuItem>)}
         </Select>
-        {own && <Button size="small" color="inherit" onClick={() => void live.make({ kind: "set_passes",
-          passes: saying(passes, "modes", name, null) })}>As usual</Button>}
+        <Button variant="outlined" size="small" aria-expanded={open} onClick={() => setOpen(!open)}>Compare</Button>
       </Box>
+      {own && <Button size="small" color="inherit" sx={{ ml: "88px" }} onClick={() => void live.make({
+        kind: "set_passes", passes: saying(passes, "modes", name, null) })}>As usual</Button>}
+      {open && <ModesOnPicture piece={piece} name={name} mode={column.mode} onChoose={lay} />}
       <Rail label="Soft edge" value={passes.softness?.[name] ?? 0} min={0} max={1} step={0.01} says={perCent}
         onShow={(v) => live.show(soft(v))} onMake={(v) => void live.make(soft(v))} />
     </>

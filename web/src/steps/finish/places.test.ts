@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { FinishDraft, Part, Piece, Point } from "../../api/client";
 import { kindEdit, kindOf } from "../parts/PartKind";
-import { clips } from "./modes";
+import { clips } from "../../modes/clips";
 import { likelyLamp, STARTS, type Paint } from "./finish";
 import { apart, paintKind, placesOf, repainted, type PaintKind } from "./places";
 

@@ -1,13 +1,20 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { exactly, api, type Piece, type Point } from "../../api/client";
+import { useState } from "react";
+import { exactly, api, type Piece, type Point, type Schemas } from "../../api/client";
 import { useMeta, useSheet } from "../../api/pieces";
+import { Formula } from "../../modes/Formula";
+import { ModesOnPicture } from "../../modes/ModesOnPicture";
 import { Figure } from "../../theme/Figure";
-import { NUMERALS } from "../../theme/theme";
+import { saying } from "../colour/Laying";
 import { MARKS } from "../colour/marks";
+import type { LiveEdit } from "../useLiveEdit";
 
 const LISTED = 4;
+
+type Mode = NonNullable<Schemas["Passes"]["modes"]>[string];
 
 /** Why a place that was clicked is in shade or in light, pass by pass. */
 export function WhyHere({ piece, place }: { piece: Piece; place: Point | null }) {
@@ -44,12 +51,11 @@ export function WhyHere({ piece, place }: { piece: Piece; place: Point | null })
 }
 
 /** How a pass is laid on: its mode with its formula, where it fails, and where it does so in this piece. */
-export function HowLaid({ piece, pass }: { piece: Piece; pass: string }) {
+export function HowLaid({ piece, pass, live }: { piece: Piece; pass: string; live: LiveEdit }) {
+  const [open, setOpen] = useState(false);
   const { data: sheet } = useSheet(piece);
-  const meta = useMeta().data;
   const column = sheet?.columns.find((c) => c.name === pass);
-  const mode = column && meta?.explained[column.mode];
-  if (!column || !mode) return null;
+  if (!column) return null;
   const weak = (sheet?.rows ?? []).flatMap((row) => row.cells.filter((c) => c.name === pass && c.mark
     && c.mark !== "not drawn").map((cell) => ({ cell, name: piece.recipe.parts.find((p) => p.id === row.part)?.name
       ?? row.part })));
@@ -58,14 +64,15 @@ export function HowLaid({ piece, pass }: { piece: Piece; pass: string }) {
       borderColor: "primary.main" }}>
       <Typography variant="body1"><b>{column.label}</b> is laid on by {column.mode}{column.opacity != null && <>,
         at <Figure>{Math.round(100 * column.opacity)} %</Figure></>}.</Typography>
-      <Box component="code" sx={{ fontFamily: NUMERALS, fontSize: 12.5, display: "block", my: 0.25 }}>
-        B(cb, cs) = {mode.formula}</Box>
-      <Typography variant="body2">{mode.does} <b>Where it fails:</b> {mode.fails.charAt(0).toLowerCase()
-        + mode.fails.slice(1)}</Typography>
+      <Formula mode={column.mode} />
       {weak.length > 0 && <Typography variant="body2" sx={{ mt: 0.25 }}>In this piece: {weak.slice(0, LISTED).map((w) =>
         `${w.name}, ${MARKS[w.cell.mark ?? ""]?.word.toLowerCase() ?? w.cell.mark}`).join("; ")}{weak.length > LISTED
           && `; and ${weak.length - LISTED} more`}.</Typography>}
       <Typography variant="body2">Comma and full stop take it away and lay it on again.</Typography>
+      <Button size="small" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? "This mode alone" : "Every mode on this picture"}</Button>
+      {open && <ModesOnPicture piece={piece} name={pass} mode={column.mode} onChoose={(mode) => void live.make({
+        kind: "set_passes", passes: saying(piece.recipe.passes, "modes", pass, mode as Mode) })} />}
     </Box>
   );
 }

@@ -18,7 +18,7 @@ export function LightStep({ piece }: StepProps) {
   if (side === "forms") return <PartForms piece={piece} live={live} tabs={tabs} />;
   if (side === "touch-ups") return <TouchUps piece={piece} live={live} tabs={tabs} />;
   if (side === "practise") return <OwnLesson piece={piece} live={live} tabs={tabs} />;
-  if (side === "look") return <LookOver piece={piece} tabs={tabs} />;
+  if (side === "look") return <LookOver piece={piece} live={live} tabs={tabs} />;
   return (
     <Workplace title="Light" lead="One light for the whole piece. Drag the pucks; every shape follows."
       picture={<PictureView piece={piece} kind="picture" />}>

@@ -13,6 +13,7 @@ import { PictureView, type Tool } from "../../picture/PictureView";
 import { useKeys } from "../../ui/useKeys";
 import { Workplace } from "../../shell/Workplace";
 import { Figure } from "../../theme/Figure";
+import type { LiveEdit } from "../useLiveEdit";
 import { describeLight } from "./ball";
 import { HowLaid, WhyHere } from "./Explained";
 import { LOOK_OVER } from "./keys";
@@ -25,7 +26,7 @@ const FAINTEST = 0.25;
 const PLAIN = new Set(["all", "bases"]);
 
 /** Are the shapes simple, and is there one light? Passes one after the other; arrows of the implied light. */
-export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
+export function LookOver({ piece, live, tabs }: { piece: Piece; live: LiveEdit; tabs: ReactNode }) {
   const report = useLightReport(piece).data;
   const labels = useMeta().data?.passes ?? {};
   const [last, setLast] = useState<string>("all");
@@ -58,7 +59,7 @@ export function LookOver({ piece, tabs }: { piece: Piece; tabs: ReactNode }) {
       <Choice label="Passes shown" value={last} sx={{ my: 0.75 }} onChange={setLast}
         options={layers.map((name) => ({ value: name, label: name === "bases" ? "Bases" : name === "all" ? "All"
           : `+ ${(labels[name] ?? name).toLowerCase()}` }))} />
-      {PLAIN.has(last) ? null : <HowLaid piece={piece} pass={last} />}
+      {PLAIN.has(last) ? null : <HowLaid key={last} piece={piece} pass={last} live={live} />}
       <WhyHere piece={piece} place={place} />
       <Typography variant="h3" component="h2" sx={{ mt: 1.5 }}>One light?</Typography>
       <Typography variant="body2">

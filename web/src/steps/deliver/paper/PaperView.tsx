@@ -1,27 +1,37 @@
 import Box from "@mui/material/Box";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { pictureUrl, pieceShown, type Piece, type PictureKind } from "../../../api/client";
+import { toWindow, useCamera, useShownCamera } from "../../../picture/camera";
 import { BACKDROPS, useGlance } from "../../../picture/glance";
+import { useNavigation } from "../../../picture/useNavigation";
 import { useSize } from "../../../ui/useSize";
 import { cropMarks, lie, scaled, slugOf, spotOf, type Box as Rect, type Setup, type Spot } from "./paper";
 
 const EDGE = 1600; // px of the picture as it is shown
 const HANDLE = 7;
+const PX_PER_MM = 96 / 25.4; // CSS Values and Units Level 4, section 6.2
 
 /** The sheet with the picture on it: moved by dragging, made larger or smaller at its corners. */
 export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Piece; setup: Required<Setup>;
   subject: Rect; kind: PictureKind; onPlace: (spot: Spot) => Promise<unknown> }) {
   const frame = useRef<HTMLDivElement>(null);
   const room = useSize(frame);
-  const { backdrop, grey, squint, flip } = useGlance();
+  const { backdrop, grey, squint, flip, small } = useGlance();
   const [held, setHeld] = useState<{ from: readonly [number, number]; spot: Spot; corner: boolean } | null>(null);
   const [moved, setMoved] = useState<Spot | null>(null);
   const size = [piece.width, piece.height] as const;
   const shown = moved ? { ...setup, placed: moved } : setup;
   const [x, y, w, h] = lie(shown, size, subject);
   const slug = Math.max(8, slugOf(setup) + 4);
-  const scale = Math.max(0.05, Math.min(room.width / (setup.width + 2 * slug), room.height
-    / (setup.height + 2 * slug)) || 0.05);
+  // In units of which one is a device pixel at true size, so that "actual" is the size of the print.
+  const unit = PX_PER_MM * devicePixelRatio;
+  const [wide, high] = [(setup.width + 2 * slug) * unit, (setup.height + 2 * slug) * unit];
+  const measure = useCamera((s) => s.measure);
+  useEffect(() => measure({ width: wide, height: high }, room), [measure, wide, high, room]);
+  const camera = useShownCamera(small);
+  const navigating = useNavigation(frame, flip);
+  const scale = camera.zoom * unit;
+  const [middleX, middleY] = toWindow(camera, room, flip, wide / 2, high / 2);
   const view = { x: 0, y: 0, width: piece.width, height: piece.height, scale: Math.min(1, EDGE
     / Math.max(...size)) };
   const url = pictureUrl(pieceShown(piece), kind, view);
@@ -31,7 +41,7 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
     return [across / scale, (e.clientY - (box?.top ?? 0)) / scale];
   };
   const begin = (e: React.PointerEvent, corner: boolean) => {
-    if (e.button !== 0) return;
+    if (e.button !== 0 || navigating.current) return;
     e.stopPropagation();
     e.currentTarget.setPointerCapture(e.pointerId);
     setHeld({ from: at(e), spot: spotOf([x, y, w, h], size, subject), corner });
@@ -59,11 +69,12 @@ export function PaperView({ piece, setup, subject, kind, onPlace }: { piece: Pie
   const { margin, safe, bleed, width, height } = setup;
   return (
     <Box ref={frame} data-testid="paper" onPointerMove={move} onPointerUp={end} onPointerCancel={() => { setHeld(null);
-      setMoved(null); }} sx={{ width: "100%", height: "100%", bgcolor: BACKDROPS[backdrop], display: "grid",
-        placeItems: "center", overflow: "hidden", touchAction: "none",
+      setMoved(null); }} sx={{ width: "100%", height: "100%", bgcolor: BACKDROPS[backdrop], position: "relative",
+        overflow: "hidden", touchAction: "none",
         filter: [grey && "grayscale(1)", squint && "blur(6px)"].filter(Boolean).join(" ") || undefined }}>
-      <Box data-sheet sx={{ position: "relative", width: width * scale, height: height * scale,
-        transform: flip ? "scaleX(-1)" : "none" }}>
+      <Box data-sheet style={{ left: middleX - width * scale / 2, top: middleY - height * scale / 2,
+        width: width * scale, height: height * scale }} sx={{ position: "absolute", transform: flip ? "scaleX(-1)"
+          : "none" }}>
         <img src={url} alt="" draggable={false} style={{ ...place, opacity: 0.28 }} />
         <Box sx={{ position: "absolute", inset: -bleed * scale, overflow: "hidden", bgcolor: setup.around === "ground"
           ? piece.recipe.background : "#ffffff", boxShadow: "0 1px 10px rgba(0, 0, 0, .35)" }}>

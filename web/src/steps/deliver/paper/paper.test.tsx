@@ -66,6 +66,25 @@ describe("the sheet", () => {
   });
   afterEach(() => { cleanup(); vi.unstubAllGlobals(); });
 
+  it("is seen at its true size, nearer, and whole again", () => {
+    const piece = { id: 1, title: "Kite", revision: 2, width: 1000, height: 1500, recipe: { background: "#ffffff" } };
+    render(<PaperView piece={piece as unknown as Piece} setup={USUAL} subject={WHOLE} kind="picture"
+      onPlace={() => Promise.resolve()} />);
+    const sheet = document.querySelector("[data-sheet]") as HTMLElement;
+    const place = () => [sheet.style.left, sheet.style.top, sheet.style.width].map(Number.parseFloat);
+    const whole = place();
+    expect((whole[0] ?? 0) * 2 + (whole[2] ?? 0)).toBeCloseTo(452);
+    fireEvent.keyDown(window, { key: "1", code: "Digit1" });
+    expect(place()[2]).toBeCloseTo(210 * 96 / 25.4); // an inch is 96 px (CSS Values and Units Level 4)
+    const [left = 0, , width = 0] = place();
+    fireEvent.keyDown(window, { key: "+", code: "Equal" });
+    const [nearer = 0, , wider = 0] = place();
+    expect(wider).toBeCloseTo(width * 1.25);
+    expect((226 - nearer) / wider).toBeCloseTo((226 - left) / width); // its middle stays there
+    fireEvent.keyDown(window, { key: "0", code: "Digit0" });
+    expect(place()).toEqual(whole);
+  });
+
   it("has its picture moved and made larger by hand", async () => {
     const piece = { id: 1, title: "Kite", revision: 2, width: 1000, height: 1500, recipe: { background: "#ffffff" } };
     const placed = vi.fn((spot: { x: number; y: number; width: number }) => Promise.resolve(spot));

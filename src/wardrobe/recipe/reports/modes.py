@@ -1,5 +1,7 @@
-"""A finish layer in every blend mode: how far it moves what it lies on, and where that clips."""
+"""A finish layer or a pass in every blend mode: how far it moves what it lies on, and where that
+clips."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +12,7 @@ from wardrobe.core.checks.spread import clipped
 from wardrobe.core.colour.difference import delta_e_2000
 from wardrobe.core.colour.lab import srgb_to_lab
 from wardrobe.core.composite.modes import MODES
+from wardrobe.core.passes.table import PASSES
 from wardrobe.recipe.document.finish import FinishLayer
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
@@ -24,7 +27,7 @@ _MOVED = 0.5  # of the largest step: where a layer has its full say
 
 @dataclass(frozen=True)
 class ModeSeen:
-    """What a layer does in a mode.
+    """What a layer or pass does in a mode.
 
     Attributes
     ----------
@@ -44,8 +47,15 @@ class ModeSeen:
     place: tuple[float, float] | None
 
 
-def layer_in_modes(deriver: Deriver, recipe: Recipe, layer_id: str) -> list[ModeSeen]:
-    """What a layer would do in each mode, those of the table in their order.
+def in_modes(deriver: Deriver, recipe: Recipe, name: str) -> list[ModeSeen]:
+    """What a finish layer or a pass would do in each mode, those of the table in their order.
+
+    Parameters
+    ----------
+    deriver : Deriver
+    recipe : Recipe
+    name : str
+        Id of a finish layer, or key of a pass.
 
     Raises
     ------
@@ -53,14 +63,28 @@ def layer_in_modes(deriver: Deriver, recipe: Recipe, layer_id: str) -> list[Mode
         If there is no such layer.
     """
     view = View.whole(*recipe.size, EDGE)
-    below, *shown = pictures_in_modes(deriver, recipe, layer_id, view)
+    below, *shown = pictures_in_modes(deriver, recipe, name, view)
     labs = srgb_to_lab(below / 255)
     return [_measured(mode, below, picture, labs, view)
             for mode, picture in zip(MODES, shown, strict=True)]
 
 
-def pictures_in_modes(deriver: Deriver, recipe: Recipe, layer_id: str, view: View) -> list[Byte]:
-    """The picture without a layer, and with it in each mode."""
+def pictures_in_modes(deriver: Deriver, recipe: Recipe, name: str, view: View) -> list[Byte]:
+    """The picture without a layer or pass, and with it in each mode."""
+    tried = _pass_in_modes(recipe, name) if name in PASSES else _layer_in_modes(recipe, name)
+    return [deriver.picture(one, view) for one in tried]
+
+
+def _pass_in_modes(recipe: Recipe, name: str) -> Iterator[Recipe]:
+    passes = recipe.passes
+    others = tuple(key for key in passes.off if key != name)
+    yield recipe.model_copy(update={"passes": passes.model_copy(update={"off": (*others, name)})})
+    for mode in MODES:
+        laid = passes.model_copy(update={"off": others, "modes": {**passes.modes, name: mode}})
+        yield recipe.model_copy(update={"passes": laid})
+
+
+def _layer_in_modes(recipe: Recipe, layer_id: str) -> Iterator[Recipe]:
     if all(f.id != layer_id for f in recipe.finish):
         raise EditRefusedError("The layer is no longer there.")
 
@@ -69,8 +93,8 @@ def pictures_in_modes(deriver: Deriver, recipe: Recipe, layer_id: str, view: Vie
             return layer.model_copy(update=changes) if layer.id == layer_id else layer
         return recipe.model_copy(update={"finish": tuple(map(changed, recipe.finish))})
 
-    tried = [with_layer(visible=False), *(with_layer(mode=mode, visible=True) for mode in MODES)]
-    return [deriver.picture(one, view) for one in tried]
+    yield with_layer(visible=False)
+    yield from (with_layer(mode=mode, visible=True) for mode in MODES)
 
 
 def _measured(mode: str, below: Byte, picture: Byte, labs: NDArray[np.float64],
