@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from skimage.color import rgb2lab
 
 from tests.drawings import figure_ink, piece
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
@@ -15,6 +16,7 @@ from wardrobe.core.ink.shading import STYLES
 from wardrobe.core.stack.check import check_stack
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.model import Group, Layer, mapped
+from wardrobe.recipe.document.finish import Focus
 from wardrobe.recipe.document.ink import AsDrawn, Inking, InkShade, MaterialInk, OwnLine
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
@@ -27,6 +29,7 @@ from wardrobe.recipe.edits import (
     MoveLight,
     RemovePart,
     SetBackground,
+    SetFocus,
     SetInk,
     apply,
     dressed,
@@ -121,6 +124,44 @@ def test_a_colour_of_a_part_is_that_of_its_lines_at_once() -> None:
     # Nothing but lines is touched.
     clear = DERIVER.ink(ON) == 0
     assert (seen(ON)[clear] == seen(PLAIN)[clear]).all()
+
+
+@given(inks, st.floats(0.2, 1), st.tuples(st.integers(90, 390), st.integers(90, 390)))
+@settings(max_examples=6)
+def test_lines_are_darker_where_the_eye_goes(ink: Inking, share: float,
+                                             at: tuple[int, int]) -> None:
+    """Nothing but lines changes, none of them beyond twice the radius; the delivered layers say
+    the same."""
+    ink = ink.model_copy(update={"weight": 0.0, "overlap": 0.0})  # lines as they are drawn
+    base = apply(apply(PLAIN, SetInk(ink=ink)), SetFocus(places=(Focus(at=at, radius=70),)))
+    near = apply(base, SetInk(ink=ink.model_copy(update={"focus": share})))
+    before, after = seen(base), seen(near)
+    changed = (before != after).any(axis=-1)
+    y, x = np.nonzero(changed)
+    assert (np.hypot(x + 0.5 - at[0], y + 0.5 - at[1]) < 141).all()
+    assert not changed[DERIVER.ink(base) == 0].any()
+    assert np.abs(laid(near) - after).max() <= 1
+    nowhere = SetFocus(places=())
+    assert (seen(apply(near, nowhere)) == seen(apply(base, nowhere))).all()
+
+
+def test_lines_are_the_darker_the_nearer_the_focus() -> None:
+    """By the L* of scikit-image: no pixel is brighter, those in the middle are clearly darker."""
+    ink = Inking(on=True, darkness=35, light=0, blend=0)
+    focus = SetFocus(places=(Focus(at=(240, 150), radius=110),))
+    before = rgb2lab(seen(apply(apply(PLAIN, SetInk(ink=ink)), focus)) / 255)[..., 0]
+    last = before
+    for share in (0.3, 0.6, 0.9):
+        recipe = apply(apply(PLAIN, SetInk(ink=ink.model_copy(update={"focus": share}))), focus)
+        now = rgb2lab(seen(recipe) / 255)[..., 0]
+        assert (now <= last + 0.6).all()
+        last = now
+    y, x = np.nonzero(DERIVER.ink(PLAIN) == 255)
+    away = np.hypot(x - 240, y - 150)
+    darker = (before - last)[y, x]
+    middle, rim = (darker[(away > low) & (away < high)].mean()
+                   for low, high in ((0, 80), (190, 230)))
+    assert middle > 6 > 2 > rim
 
 
 def test_chosen_colours_of_borders_come_before_those_of_parts() -> None:

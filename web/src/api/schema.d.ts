@@ -5564,6 +5564,8 @@ export interface components {
          *         How much lighter and warmer lines are where they face the light.
          *     blend : float
          *         Over how many line widths one colour turns into the next.
+         *     focus : float, 0..1
+         *         How much darker they are where the eye is to go; nothing without such a place.
          *     weight : float
          *         Line widths by which lines that face away from the light are heavier, and those that face
          *         it thinner, never under a pixel. Areas stay as they are.
@@ -5597,6 +5599,11 @@ export interface components {
              */
             darkness: number;
             drawing?: components["schemas"]["AsDrawn"] | null;
+            /**
+             * Focus
+             * @default 0
+             */
+            focus: number;
             /**
              * Light
              * @default 0.5
@@ -8512,6 +8519,7 @@ export interface components {
              *       "amount": 1,
              *       "blend": 1.5,
              *       "darkness": 20,
+             *       "focus": 0,
              *       "light": 0.5,
              *       "materials": [],
              *       "mode": "normal",

@@ -65,7 +65,7 @@ export function useNavigation(frame: RefObject<HTMLDivElement | null>, flip: boo
       if (touches.size === 0 && dragging === null) busy.current = false;
     };
     const keydown = (e: KeyboardEvent) => {
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
+      if (e.defaultPrevented || isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
       const onPicture = e.target === document.body || e.target === element;
       const by = PAN[pressed(LOOKING.pan, e) ?? ""];
       if (e.key === " " && onPicture) {

@@ -81,6 +81,25 @@ def draw_lines(shares: Shares, facing: Byte, colours: Byte) -> Byte:
     return out
 
 
+def mixed(shares: Shares, lines: Byte, others: Byte, plane: Byte) -> Byte:
+    """Colours of lines that turn into others as far as a plane says.
+
+    Parameters
+    ----------
+    shares : Shares
+    lines, others : ndarray of uint8, shape (height, width, 4)
+        As :func:`draw_lines` gives them.
+    plane : ndarray of uint8, shape (height, width)
+        0 keeps ``lines``, 255 takes ``others``.
+    """
+    out = lines.copy()
+    flat, at = out.reshape(-1, 4), shares.at
+    share = plane.ravel()[at, None].astype(np.int32)
+    there = (mine.reshape(-1, 4)[at, :3].astype(np.int32) for mine in (lines, others))
+    flat[at, :3] = (next(there) * (255 - share) + next(there) * share + 127) // 255
+    return out
+
+
 @kernel
 def _shares(stretches: Labels, ink: Byte, step: int,
             side: int) -> tuple[NDArray[np.int32], Labels, Byte]:

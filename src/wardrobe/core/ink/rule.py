@@ -1,7 +1,7 @@
 """Colours of lines: the hue of the part in front, much darker and still saturated, and always far
 enough from what lies on both sides to be seen."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,6 +46,10 @@ class Rule:
     darkness: float = USUAL_DARKNESS
     saturation: float = 1.0
     light: float = 0.5
+
+    def darker(self, share: float) -> "Rule":
+        """The same with so much less of its L*."""
+        return replace(self, darkness=self.darkness * (1 - share))
 
 
 @dataclass(frozen=True)

@@ -145,6 +145,8 @@ class Inking(Frozen):
         How much lighter and warmer lines are where they face the light.
     blend : float
         Over how many line widths one colour turns into the next.
+    focus : float, 0..1
+        How much darker they are where the eye is to go; nothing without such a place.
     weight : float
         Line widths by which lines that face away from the light are heavier, and those that face
         it thinner, never under a pixel. Areas stay as they are.
@@ -169,6 +171,7 @@ class Inking(Frozen):
     saturation: Saturation = 1.0
     light: Share = 0.5
     blend: Annotated[float, Field(ge=0, le=6, allow_inf_nan=False)] = 1.5
+    focus: Share = 0.0
     weight: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
     overlap: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
     opacity: Share = 1.0

@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.ink.draw import Shares, draw_lines, shares_of
+from wardrobe.core.ink.draw import Shares, draw_lines, mixed, shares_of
 from wardrobe.core.ink.rule import Rule, Side, line_colours
 from wardrobe.core.ink.shading import Hand, Sheet, draw, swell_seen
 from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.lines.intake import INTAKES
 from wardrobe.recipe.document.view import View
-from wardrobe.recipe.stages.finish_shapes import PassPlane, inside, widened
+from wardrobe.recipe.stages.finish_shapes import FocusPlane, PassPlane, inside, widened
 from wardrobe.recipe.stages.form import AnyForm
 from wardrobe.recipe.stages.inked import (
     FacingSeen,
@@ -103,9 +103,23 @@ class LineImage(Stage[Byte], keep="nowhere"):
     shares: LineShares
     facing: FacingSeen
     table: LineTable
+    towards: "Towards | None" = None
 
     def make(self, get: Get) -> Byte:
-        return draw_lines(get(self.shares), get(self.facing), get(self.table))
+        shares, facing = get(self.shares), get(self.facing)
+        lines = draw_lines(shares, facing, get(self.table))
+        if self.towards is None:
+            return lines
+        there = draw_lines(shares, facing, get(self.towards.table))
+        return mixed(shares, lines, there, get(self.towards.focus))
+
+
+@dataclass(frozen=True)
+class Towards:
+    """What lines become where the eye is to go."""
+
+    table: LineTable
+    focus: FocusPlane
 
 
 @dataclass(frozen=True, eq=False)

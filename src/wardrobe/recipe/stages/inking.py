@@ -18,9 +18,9 @@ def coloured(recipe: Recipe) -> bool:
     return ink.on and ink.amount > 0 and ink.drawing is None and bool(recipe.parts)
 
 
-def sides_of(recipe: Recipe) -> tuple[Side, ...]:
-    """The ground and the parts, as lines take colour from them."""
-    rules = {m.material: m.rule for m in recipe.ink.materials}
+def sides_of(recipe: Recipe, darker: float = 0.0) -> tuple[Side, ...]:
+    """The ground and the parts, as lines take colour from them; darker by a share."""
+    rules = {m.material: m.rule.darker(darker) for m in recipe.ink.materials}
     return (Side(from_hex(recipe.background)), *(
         Side(from_hex(p.base), p.material == "metal", drawn_in_black(p.name),
              rules.get(p.material)) for p in recipe.parts))

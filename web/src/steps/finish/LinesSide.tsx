@@ -43,7 +43,7 @@ export function LinesSide({ piece, tabs }: SideProps) {
     setDrag(next);
     void live.make({ kind: "set_ink", ink: next }).finally(() => setDrag(null));
   };
-  const rail = (name: "amount" | "blend" | "opacity" | "weight" | "overlap") => ({
+  const rail = (name: "amount" | "blend" | "opacity" | "focus" | "weight" | "overlap") => ({
     value: ink[name], onShow: (v: number) => show({ [name]: v }),
       onMake: (v: number) => make({ ...ink, [name]: v }),
   });
@@ -71,6 +71,11 @@ export function LinesSide({ piece, tabs }: SideProps) {
         <>
           <Rail label="Amount" {...rail("amount")} min={0} max={1} step={0.01} says={perCent} />
           <RuleFields piece={piece} ink={ink} onShow={show} onMake={(more) => make({ ...ink, ...more })} />
+          {piece.recipe.focus.length > 0
+            ? <Rail label="At focus" {...rail("focus")} min={0} max={1} step={0.01}
+              says={(v) => v === 0 ? "as elsewhere" : `${perCent(v)} darker`} />
+            : <Typography variant="body2" sx={{ my: 0.5 }}>Say in Layers where the eye should go, and lines can be
+              darker there.</Typography>}
           <Rail label="Blend" {...rail("blend")} min={0} max={6} step={0.1} says={widths} />
         </>
       )}

@@ -10,6 +10,7 @@ from wardrobe.recipe.document.model import (
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import ink as hued
 from wardrobe.recipe.stages import inked, inking, lines
+from wardrobe.recipe.stages.finish_shapes import FocusPlane
 from wardrobe.recipe.stages.graph.form import FormGraph
 
 
@@ -63,7 +64,17 @@ class InkGraph(FormGraph):
 
     @cached_property
     def line_table(self) -> hued.LineTable:
+        return self._line_table(0.0)
+
+    def _line_table(self, darker: float) -> hued.LineTable:
         recipe = self.recipe
         return hued.LineTable(
-            self.line_owners, inking.sides_of(recipe),
-            recipe.ink.rule, inking.chosen_of(recipe), from_hex(recipe.lines.colour))
+            self.line_owners, inking.sides_of(recipe, darker), recipe.ink.rule.darker(darker),
+            inking.chosen_of(recipe), from_hex(recipe.lines.colour))
+
+    def _towards_focus(self, view: View) -> hued.Towards | None:
+        places, share = self.recipe.focus, self.recipe.ink.focus
+        if not places or not share:
+            return None
+        return hued.Towards(self._line_table(share), FocusPlane(
+            tuple((*f.at, f.radius) for f in places), view))

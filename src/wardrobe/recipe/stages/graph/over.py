@@ -24,7 +24,7 @@ class OverGraph(FinishGraph):
         return hued.LineImage(
             hued.LineShares(self.stretches, self.printed, recipe.ink.blend, recipe.size, view),
             inked.FacingSeen(self._facing(draft), view),
-            self.line_table)
+            self.line_table, self._towards_focus(view))
 
     def _ink_plane(self, shade: InkShade, view: View, draft: bool) -> hued.InkPlane:
         wide = widened(view, math.ceil(MOST_REACH * view.scale), self.recipe.size)

@@ -52,7 +52,8 @@ export function PaperSide({ piece, tabs }: SideProps) {
   const shift = (to: (spot: Spot) => Spot) => void change((now) => ({ placed: to(spotOf(lie(now, size, subject), size,
     subject)) }));
   const nudge = (dx: number, dy: number) => shift((s) => ({ ...s, x: s.x + dx, y: s.y + dy }));
-  useKeys(PAPER.move, (key) => {
+  useKeys(PAPER.move, (key, e) => {
+    e.preventDefault(); // or the sheet would be panned as well
     const far = key.startsWith("Shift") ? 10 : 1;
     const way = key.replace("Shift+", "");
     nudge(way === "ArrowLeft" ? -far : way === "ArrowRight" ? far : 0, way === "ArrowUp" ? -far : way === "ArrowDown"
