@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from skimage.registration import phase_cross_correlation
 
+from tests.tries import tries
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.carry import carried
 from wardrobe.core.carry.align import align
@@ -72,7 +73,7 @@ def right(found: carried.Carried, other: Drawing, labels: NDArray[np.int64]) -> 
     return float((here == true).mean()), float((here == true)[sure].mean())
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=tries(4, 8), deadline=None)
 @given(degrees=st.floats(-20, 20), scale=st.floats(0.8, 1.1), dx=st.floats(-60, 60),
        dy=st.floats(-60, 60), mirrored=st.booleans())
 def test_a_drawing_moved_as_a_whole_keeps_its_parts(degrees: float, scale: float, dx: float,
@@ -121,7 +122,7 @@ def test_another_drawing_altogether_is_not_sure() -> None:
     assert (found.chance[figure] >= SURE).mean() < 0.35
 
 
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=tries(4, 10), deadline=None)
 @given(dx=st.integers(-30, 30), dy=st.integers(-30, 30))
 def test_alignment_is_that_of_a_reference(dx: int, dy: int) -> None:
     """Shifts against scikit-image's phase correlation of the same squares."""

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import distance_transform_edt
 
 from tests.core.test_carry import ONE, PARTS, boy, cut
+from tests.tries import tries
 from wardrobe.core.areas.segment import Areas
 from wardrobe.core.carry.align import align
 from wardrobe.core.carry.carried import Drawing, carry
@@ -94,7 +95,7 @@ def test_a_side_says_what_can_be_counted() -> None:
     assert SIDE.felt.min() >= -1 and SIDE.felt.max() <= 1.01
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=tries(5, 15), deadline=None)
 @given(seed=st.integers(0, 10_000))
 def test_figures_of_pairs_are_bounded_whatever_the_matches_are(seed: int) -> None:
     dice = np.random.default_rng(seed)

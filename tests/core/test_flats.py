@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from tests.tries import tries
 from wardrobe.core.colour import oklch_to_srgb
 from wardrobe.core.errors import NoLinesError
 from wardrobe.core.flats import over_white, separate
@@ -59,7 +60,7 @@ def jpeg(rgb: Byte) -> Byte:
     return np.ascontiguousarray(cv2.imdecode(data, cv2.IMREAD_COLOR)[..., ::-1])
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=tries(10, 25), deadline=None)
 @given(hue=st.floats(0, 359), line=st.integers(3, 12), lightness=st.floats(0.5, 0.85),
        ink=st.floats(0.12, 0.26), change=st.sampled_from([lambda p: p, jpeg]))
 def test_lines_of_any_hue_and_width_are_told_from_what_they_bound(
@@ -98,7 +99,7 @@ def grouped(picture: Byte, most: int = 50) -> tuple[Grouped, Byte, Byte]:
     return told, told.part[found.regions], told.tone[found.regions]
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=tries(8, 20), deadline=None)
 @given(hue=st.floats(0, 359), step=st.floats(0.06, 0.2), turn=st.floats(-25, 25))
 def test_a_shade_without_a_line_is_of_its_base_and_another_hue_is_a_part(
         hue: float, step: float, turn: float) -> None:
@@ -148,7 +149,7 @@ def test_a_picture_without_lines_is_refused_in_words(picture: Byte) -> None:
         separate(opaque(np.ascontiguousarray(picture)))
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=tries(10, 25), deadline=None)
 @given(seed=st.integers(0, 10**6), count=st.integers(2, 6))
 def test_borders_without_ink_close_what_ink_leaves_open(seed: int, count: int) -> None:
     """Drawn as thin barriers, they and the ink leave no way from one label to another."""
@@ -181,7 +182,7 @@ def test_colours_are_called_by_plain_words() -> None:
         assert colour_words(rgb) == words, colour
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=tries(20, 60), deadline=None)
 @given(seed=st.integers(0, 10**6), width=st.integers(32, 80), height=st.integers(32, 80),
        kind=st.sampled_from(["noise", "scribble", "bands", "black", "clear"]))
 def test_any_picture_is_told_apart_or_refused(seed: int, width: int, height: int,

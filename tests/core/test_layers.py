@@ -6,6 +6,7 @@ import skia
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.tries import tries
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.layers.layer import (
     INK,
@@ -88,7 +89,7 @@ def layers_of(dice: np.random.Generator, masks: Masks, count: int, modes: list[s
     return made
 
 
-@settings(max_examples=60)
+@settings(max_examples=tries(20, 60))
 @given(st.integers(0, 2**32 - 1), st.integers(1, 40), st.sampled_from([0, 3, 8, 11, 19, 40]))
 def test_runs_paint_what_layers_composite_to(seed: int, count: int, planes_wanted: int) -> None:
     """Within 1/255 of the formulas in float64, whatever the sources, shapes, groups."""

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.tries import tries
 from wardrobe.core.colour import delta_e_2000, srgb_to_lab, srgb_to_oklch
 from wardrobe.core.looks.compare import look_distances, stands_out
 from wardrobe.core.looks.schemes import SCHEMES
@@ -48,7 +49,7 @@ def keeps_its_word(palette: Palette, one: Variation) -> None:
     assert np.allclose(one.bases * 255, np.rint(one.bases * 255))
 
 
-@settings(max_examples=1000)
+@settings(max_examples=tries(150, 1000))
 @given(st.integers(0, 10**9), st.sampled_from(sorted(SCHEMES)))
 def test_proposals_keep_values_and_contrasts(seed: int, scheme: str) -> None:
     palette = random_palette(seed)
@@ -56,7 +57,7 @@ def test_proposals_keep_values_and_contrasts(seed: int, scheme: str) -> None:
         keeps_its_word(palette, one)
 
 
-@settings(max_examples=100)
+@settings(max_examples=tries(30, 100))
 @given(st.integers(0, 10**9))
 def test_so_do_those_by_a_palette(seed: int) -> None:
     palette, other = random_palette(seed), random_palette(seed + 1)

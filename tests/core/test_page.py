@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from tests.tries import tries
 from wardrobe.core.page.lettering import find_lettering
 from wardrobe.core.page.order import in_order
 from wardrobe.core.page.panels import find_panels
@@ -56,7 +57,7 @@ def matched(found: list[Points], true: list[Points]) -> list[int]:
     return best
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=tries(5, 12), deadline=None)
 @given(rows=st.lists(st.integers(1, 3), min_size=1, max_size=4), gutter=st.integers(14, 30),
        margin=st.sampled_from([0, 40, 70]), seed=st.integers(0, 99))
 def test_grids_are_taken_apart_and_read(rows: list[int], gutter: int, margin: int,
@@ -75,7 +76,7 @@ def test_grids_are_taken_apart_and_read(rows: list[int], gutter: int, margin: in
     assert matched(found, true) == list(range(len(true)))
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=tries(4, 8), deadline=None)
 @given(tilt=st.floats(-9, 9), gutter=st.integers(18, 30), seed=st.integers(0, 99))
 def test_tilted_gutters(tilt: float, gutter: int, seed: int) -> None:
     ink = np.zeros((HEIGHT, WIDTH), np.uint8)

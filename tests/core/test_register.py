@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tests.drawings import figure_ink, links_ink, transparent
+from tests.tries import tries
 from wardrobe.core.areas.carry import changes, fallen_together, owners_before, strokes_apart
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.lines.frame import lay
@@ -57,7 +58,7 @@ def off(found: Matrix, truth: Matrix, ink: Byte) -> float:
     return float(np.sqrt(((again - there) ** 2).sum(axis=1).mean()))
 
 
-@pytest.mark.parametrize("seed", range(24))
+@pytest.mark.parametrize("seed", range(tries(8, 24)))
 def test_a_drawing_that_was_moved_is_laid_where_it_was(seed):
     dice = np.random.default_rng(seed)
     turn, scale, shift = dice.uniform(-3, 3), dice.uniform(0.96, 1.04), dice.uniform(-60, 60, 2)
@@ -82,7 +83,7 @@ def test_turned_round_or_scanned_at_another_size_it_is_found_as_well(turn, scale
     assert off(found.matrix, truth, ink) < 1.5
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", range(tries(4, 12)))
 def test_lines_that_have_nothing_to_do_with_each_other_hardly_agree(seed):
     assert register(scene(seed), scene(seed + 100)).agreement < 0.3
 

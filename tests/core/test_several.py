@@ -6,13 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.tries import tries
 from wardrobe.core.paper.layout import NoRoomError, Paper
 from wardrobe.core.paper.several import pack, sticker
 
 sizes = st.lists(st.tuples(st.floats(10, 900), st.floats(10, 900)), min_size=1, max_size=30)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=tries(25, 80), deadline=None)
 @given(sizes, st.floats(60, 600), st.floats(60, 600), st.floats(0, 10))
 def test_pictures_are_packed_apart_at_one_scale_within_the_margins(
         some: list[tuple[float, float]], width: float, height: float, gap: float) -> None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.tries import tries
 from wardrobe.core.timing.clock import BEAT_SECONDS, Beat, WorkClock
 
 MOST_TICK = 5.0  # what a window counts at most between two ticks: it slept longer
@@ -37,7 +38,7 @@ HAPPENINGS = st.lists(st.one_of(
 ), min_size=1, max_size=14)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=tries(40, 150), deadline=None)
 @given(HAPPENINGS, st.sampled_from([0.0, 0.3, 2.5]), st.randoms(use_true_random=False))
 def test_a_simulated_day_counts_as_long_as_it_was(happenings: list[tuple[str, int, float]],
                                                   late: float, dice: object) -> None:
@@ -96,7 +97,7 @@ def test_a_simulated_day_counts_as_long_as_it_was(happenings: list[tuple[str, in
     assert total <= truth + (MOST_TICK + BEAT_SECONDS) * (1 + losses)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=tries(30, 100), deadline=None)
 @given(st.lists(st.tuples(st.integers(0, 3), st.floats(0.1, 40), st.floats(0, 200)), max_size=40))
 def test_no_more_counts_than_passed_whatever_windows_say(
         beats: list[tuple[int, float, float]]) -> None:

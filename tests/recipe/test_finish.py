@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from scipy import ndimage
 
 from tests.drawings import piece, scene
+from tests.tries import tries
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.finish import textures
 from wardrobe.core.finish.textures import TEXTURES, Texture
@@ -111,7 +112,7 @@ def finished(*layers: FinishDraft, recipe: Recipe = LIT) -> Recipe:
     return apply(recipe, AddFinish(layers=layers))
 
 
-@settings(max_examples=25)
+@settings(max_examples=tries(8, 25))
 @given(st.integers(0, 2**32), st.integers(1, 6),
        st.sampled_from(list(product(("by part", "by pass", "whole figure"),
                                     ("limited", "masked")))), st.booleans(), st.booleans())

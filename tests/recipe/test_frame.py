@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, piece
 from tests.recipes import changed, slots
+from tests.tries import tries
 from wardrobe.core.lines.frame import apply_frame, frame_matrix, with_room
 from wardrobe.recipe.document.model import Closing, Frame, Recipe
 from wardrobe.recipe.document.types import FARTHEST
@@ -38,7 +39,7 @@ def test_four_quarter_turns_are_none_and_each_keeps_the_parts(clockwise: bool) -
     assert np.allclose(recipe.claims[0].strokes[0], cropped.claims[0].strokes[0], atol=0.05)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=tries(8, 25), deadline=None)
 @given(st.integers(0, 3), st.floats(-20, 20), st.integers(0, 100), st.integers(0, 100))
 def test_the_map_of_places_is_the_map_of_pixels(turn: int, tilt: float, x: int, y: int) -> None:
     dot = np.zeros((300, 260, 4), np.uint8)
@@ -125,7 +126,7 @@ def test_what_is_cropped_away_is_idle_and_comes_back() -> None:
     assert np.allclose(back.closings[0].points, recipe.closings[0].points)
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=tries(8, 20), deadline=None)
 @given(st.lists(st.integers(0, 90), min_size=4, max_size=4), st.integers(0, 3))
 def test_room_around_a_drawing_is_its_paper_and_moves_nothing(room: list[int], turn: int) -> None:
     left, top, right, bottom = room

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from skimage.color import rgb2lab
 
 from tests.drawings import figure_ink, piece
+from tests.tries import tries
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab, to_hex
 from wardrobe.core.ink.shading import STYLES
 from wardrobe.core.stack.check import check_stack
@@ -61,7 +62,7 @@ def laid(recipe: Recipe) -> np.ndarray:
     return flatten(DERIVER.stack(recipe))[..., :3].astype(int)
 
 
-@settings(max_examples=12)
+@settings(max_examples=tries(6, 12))
 @given(inks, st.sampled_from(["limited", "masked"]))
 def test_picture_tiles_and_stack_agree(ink: Inking, clipping: str) -> None:
     recipe = apply(PLAIN, SetInk(ink=ink)).model_copy(update={
@@ -76,7 +77,7 @@ def test_picture_tiles_and_stack_agree(ink: Inking, clipping: str) -> None:
     assert (tile == half[30:150, 50:150]).all()
 
 
-@settings(max_examples=10)
+@settings(max_examples=tries(5, 10))
 @given(inks)
 def test_the_colour_can_be_switched_off_in_the_file(ink: Inking) -> None:
     """Without the clipped layer, lines are as if they had never been coloured."""
@@ -91,7 +92,7 @@ def test_the_colour_can_be_switched_off_in_the_file(ink: Inking) -> None:
     assert np.abs(flatten(off)[..., :3].astype(int) - seen(plain)).max() <= 1
 
 
-@pytest.mark.parametrize("batch", range(4))
+@pytest.mark.parametrize("batch", range(tries(1, 4)))
 def test_every_line_of_random_figures_can_be_seen(batch: int) -> None:
     """200 figures of random colours, light and dark grounds: no stretch longer than three line
     widths is less than a step of 8 from either side, wherever the light stands."""
@@ -296,7 +297,7 @@ shades = st.builds(
     gap=st.sampled_from([0.0, 1.0]), colour=st.none() | hexes, instead=st.booleans())
 
 
-@settings(max_examples=12)
+@settings(max_examples=tries(6, 12))
 @given(st.lists(shades, min_size=1, max_size=3).map(tuple))
 def test_passes_in_ink_agree_in_picture_tiles_and_stack(drawn: tuple[InkShade, ...]) -> None:
     recipe = apply(PLAIN, SetInk(ink=Inking(shades=drawn)))

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.drawings import figure_ink, piece
 from tests.recipe.test_finish import draft_of
+from tests.tries import tries
 from wardrobe.recipe.document.finish import (
     FinishDraft,
     GivenOff,
@@ -40,7 +41,7 @@ def carried(recipe: Recipe, large: bool) -> Recipe:
     return apply(other, AddFinish(layers=layers))
 
 
-@settings(max_examples=20)
+@settings(max_examples=tries(8, 20))
 @given(st.integers(0, 2**32), st.booleans())
 def test_layers_look_alike_on_the_figure_at_any_size(seed: int, large: bool) -> None:
     """On the drawing itself as before; at twice the size twice as large: reduced by OpenCV's

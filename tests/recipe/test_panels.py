@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from tests.drawings import on_white
+from tests.tries import tries
 from wardrobe.core.stack.flatten import flatten
 from wardrobe.core.stack.flatten import on_white as laid_on_white
 from wardrobe.recipe.document.drawing import Source
@@ -165,7 +166,7 @@ def with_outline(number: int, outline: NDArray[np.float64]) -> PageSheet:
         for k, p in enumerate(SHEET.sheet.panels))})
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=tries(6, 12), deadline=None)
 @given(st.lists(st.floats(-38, 60), min_size=8, max_size=8), st.integers(0, 1))
 def test_a_corrected_frame_leaves_colours_where_they_are_on_the_page(
         moves: list[float], number: int) -> None:

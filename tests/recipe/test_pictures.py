@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.drawings import piece
+from tests.tries import tries
 from wardrobe.core.colour import from_hex
 from wardrobe.core.form import VOLUMES
 from wardrobe.core.light.materials import MATERIALS
@@ -106,7 +107,7 @@ def recipes(draw: st.DrawFn) -> Recipe:
     })
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=tries(12, 40), deadline=None)
 @given(recipes())
 def test_flattening_the_stack_gives_the_picture(recipe: Recipe) -> None:
     flat = flatten(DERIVER.stack(recipe))
@@ -115,7 +116,7 @@ def test_flattening_the_stack_gives_the_picture(recipe: Recipe) -> None:
     assert np.abs(flat[..., :3].astype(int) - picture).max() <= 1
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=tries(15, 60), deadline=None)
 @given(recipes())
 def test_the_sheet_shows_the_colours_of_the_picture_exactly(recipe: Recipe) -> None:
     """In every method, inside every pass: where its mask, and those it lies in, are full and

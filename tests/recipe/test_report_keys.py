@@ -8,6 +8,7 @@ from pydantic import TypeAdapter
 
 from tests.drawings import piece
 from tests.recipes import edit_of, kinds
+from tests.tries import tries
 from wardrobe.core.errors import WardrobeError
 from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.edits import ChangePart, EditRefusedError, KeepParts, MoveLight, apply
@@ -54,12 +55,12 @@ def _told(answer: Answer, deriver: Deriver, recipe: Recipe) -> bytes:
         return str(error).encode()
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(tries(1, 3)))
 def test_where_a_key_stays_the_answer_stays(seed: int) -> None:
     """Every kind of edit in some order: an answer may change only where its key does."""
     dice = random.Random(seed)
     deriver, recipe = piece()
-    order = kinds() * 2
+    order = kinds() * tries(1, 2)
     dice.shuffle(order)
     known = {name: (report_keys(deriver.stages(recipe))[name], _told(answer, deriver, recipe))
              for name, answer in ANSWERS.items()}
@@ -80,7 +81,7 @@ def test_where_a_key_stays_the_answer_stays(seed: int) -> None:
                 assert told == known[name][1], (kind, name)
             known[name] = keys[name], told
         recipe = after
-    assert stayed > 100
+    assert stayed > 50
 
 
 def _changed(edit: object) -> set[str]:

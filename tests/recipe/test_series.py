@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tests.drawings import figure_ink, piece, transparent
+from tests.tries import tries
 from wardrobe.core.colour import delta_e_2000, from_hex, srgb_to_lab
 from wardrobe.recipe.document.colouring import Passes
 from wardrobe.recipe.document.lighting import CastPair, Light
@@ -62,7 +63,7 @@ def any_shared(dice: random.Random) -> Shared:
                     "light": maybe(Light(azimuth=dice.uniform(0, 359)).model_dump())}]})
 
 
-@pytest.mark.parametrize("seed", range(8))
+@pytest.mark.parametrize("seed", range(tries(4, 8)))
 def test_pictures_follow_but_for_what_they_have_of_their_own(seed: int) -> None:
     """Whatever is shared, and then shared otherwise: what followed goes on to, what did not
     stays, and what is left to each stays as it was."""

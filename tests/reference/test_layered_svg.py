@@ -12,12 +12,15 @@ from hypothesis import strategies as st
 
 from tests.chromium import svg_shown
 from tests.reference.test_layered_pdf import H, W, stack
+from tests.tries import tries
 from wardrobe.core.composite.modes import MODES
 from wardrobe.core.formats.layered_svg import Curves, write_layered_svg
 from wardrobe.core.geometry.contours import contours
 from wardrobe.core.geometry.curves import fitted
 from wardrobe.core.stack.flatten import flatten, on_white
 from wardrobe.core.stack.model import Group, Layer, Stack, Tint
+
+pytestmark = pytest.mark.usefixtures("browser_kept")
 
 NS = "{http://www.w3.org/2000/svg}"
 
@@ -33,7 +36,7 @@ def covered(path: skia.Path, size: tuple[int, int]) -> np.ndarray:
     return plane.reshape(size[1], 16, size[0], 16).mean(axis=(1, 3))
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=tries(8, 25), deadline=None)
 @given(st.floats(15, 36), st.floats(40, 60), st.floats(40, 60), st.floats(0.05, 0.5))
 def test_a_circle_s_contour_lies_on_it_and_so_do_its_curves(
         radius: float, x: float, y: float, tolerance: float) -> None:
@@ -53,7 +56,7 @@ def test_a_circle_s_contour_lies_on_it_and_so_do_its_curves(
     assert len(curves) <= 24 and (tolerance < 0.2 or len(curves) <= 12)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=tries(10, 40), deadline=None)
 @given(st.lists(st.tuples(st.floats(5, 95), st.floats(5, 95)), min_size=3, max_size=9, unique=True),
        st.floats(0.05, 1))
 def test_no_point_lies_farther_from_its_curve_than_is_asked(

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy.optimize import differential_evolution
 
 from tests.reference.test_colour import SHARMA
+from tests.tries import tries
 from wardrobe.core.colour import delta_e_2000, from_hex, oklch_to_srgb, srgb_to_lab, srgb_to_oklch
 from wardrobe.core.colour.nudge import NUDGES, STEP, nudge
 from wardrobe.core.errors import ColourError
@@ -82,9 +83,9 @@ def test_picked_colours_by_hand() -> None:
     assert turned(350, 0, 8) == 358 and turned(4, 0, 8) == 0 and turned(200, 60, 8) == 192
 
 
-def test_one_wash_beats_the_usual_shades_on_a_thousand_sets() -> None:
+def test_one_wash_beats_the_usual_shades_on_any_set() -> None:
     usual = np.array([1 - s + s * c for c in USUAL_SHADES for s in STRENGTHS])
-    for bases in RNG.integers(0, 256, (1000, 8, 3)):
+    for bases in RNG.integers(0, 256, (tries(200, 1000), 8, 3)):
         start = bases / 255
         shaded = start[None] * usual[:, None]
         worst = np.abs(delta_e_2000(srgb_to_lab(start)[None], srgb_to_lab(shaded)) - 16).max(1)

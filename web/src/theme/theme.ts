@@ -7,13 +7,15 @@ import { persist } from "zustand/middleware";
 
 export type Surround = "light" | "dark";
 
+const SURROUND = "wardrobe-surround";
+
 export const useSurround = create<{ surround: Surround; toggle: () => void }>()(
   persist(
     (set) => ({
       surround: "light",
       toggle: () => set((s) => ({ surround: s.surround === "light" ? "dark" : "light" })),
     }),
-    { name: "wardrobe-surround" },
+    { name: SURROUND },
   ),
 );
 
@@ -21,6 +23,9 @@ export const NUMERALS = '"IBM Plex Mono", monospace';
 const SANS = '"Instrument Sans Variable", sans-serif';
 
 /** Greys without hue around the picture; one accent, the colour of tailor's thread. */
+// Windows of one browser change together.
+window.addEventListener("storage", (e) => { if (e.key === SURROUND) void useSurround.persist.rehydrate(); });
+
 export function makeTheme(surround: Surround) {
   const dark = surround === "dark";
   const ink = dark ? "#ededed" : "#1b1b1b";
