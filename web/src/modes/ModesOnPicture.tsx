@@ -7,7 +7,7 @@ import { useMeta, useModes } from "../api/pieces";
 import { clips } from "./clips";
 import { Formula } from "./Formula";
 
-const EDGE = 150; // px of the longer edge of a picture in a mode
+const EDGE = 132; // px of the longer edge of a picture in a mode
 
 /** A finish layer or a pass in every blend mode, on the picture itself, and what the pointed one does. */
 export function ModesOnPicture({ piece, look = "piece", name, mode, onChoose }: {
@@ -20,8 +20,9 @@ export function ModesOnPicture({ piece, look = "piece", name, mode, onChoose }: 
   const [width, height] = [Math.round(piece.width * scale), Math.round(piece.height * scale)];
   return (
     <>
+      <Box sx={{ minHeight: 92, my: 0.5 }}><Formula mode={pointed ?? mode} named /></Box>
       <Box role="radiogroup" aria-label="Modes on this picture" sx={{ display: "grid",
-        gridTemplateColumns: `repeat(auto-fill, minmax(${Math.max(96, width)}px, 1fr))`, gap: 0.75 }}>
+        gridTemplateColumns: `repeat(auto-fill, minmax(${Math.max(104, width)}px, 1fr))`, gap: 0.5, mb: 1 }}>
         {modes.map((one, k) => {
           const told = seen?.find((s) => s.mode === one);
           const runs = told && clips(told) ? `${Math.round(100 * told.clipped)} % ` : null;
@@ -44,7 +45,6 @@ export function ModesOnPicture({ piece, look = "piece", name, mode, onChoose }: 
           );
         })}
       </Box>
-      <Box sx={{ minHeight: 86, mt: 0.5, mb: 1 }}><Formula mode={pointed ?? mode} named /></Box>
     </>
   );
 }

@@ -8,6 +8,13 @@ Real = NDArray[np.float32]
 Byte = NDArray[np.uint8]
 
 
+def _premultiplied(rgba: Byte) -> Real:
+    """So that the colour of what is clear does not bleed into the edge."""
+    colour = rgba.astype(np.float32)
+    colour[..., :3] *= colour[..., 3:] / 255
+    return colour
+
+
 def place_picture(rgba: Byte, u: Real, v: Real, pixels: float, repeat: bool) -> Byte:
     """Sample a picture whose middle lies at 0, 0 and whose longer edge is 1.
 
@@ -27,12 +34,12 @@ def place_picture(rgba: Byte, u: Real, v: Real, pixels: float, repeat: bool) -> 
         Straight alpha; 0 beside a picture that is laid once.
     """
     scale = min(1.0, pixels / max(rgba.shape[:2]))
-    # Premultiplied, so that the colour of what is clear does not bleed into the edge.
-    colour = rgba.astype(np.float32)
-    colour[..., :3] *= colour[..., 3:] / 255
+    opaque = bool(rgba[..., 3].min() == 255)
+    colour = rgba if opaque else _premultiplied(rgba)
     if scale < 1:
         size = [max(1, round(e * scale)) for e in rgba.shape[1::-1]]
         colour = cv2.resize(colour, size, interpolation=cv2.INTER_AREA)
+    colour = colour.astype(np.float32, copy=False)
     height, width = colour.shape[:2]
     longest = np.float32(max(height, width))
     x = u * longest + np.float32(width / 2 - 0.5)

@@ -22,7 +22,7 @@ from wardrobe.recipe.stages.stage import Get, Stage
 
 
 @dataclass(frozen=True, eq=False)
-class PatternImage(Stage[Byte], keep="nowhere"):
+class PatternImage(Stage[Byte]):
     """A pattern or placed picture over a view, straight alpha.
 
     Attributes

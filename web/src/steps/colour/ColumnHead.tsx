@@ -1,10 +1,10 @@
 import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import Popover from "@mui/material/Popover";
+import Popover, { type PopoverActions } from "@mui/material/Popover";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useCallback, useLayoutEffect, useRef, useState } from "react";
 import type { Edit, PassKey, Piece, SheetColumn } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { Figure } from "../../theme/Figure";
@@ -22,6 +22,8 @@ interface Props {
 /** A pass: its blend mode and opacity as delivered; behind it, its rule. */
 export function ColumnHead({ piece, column, live, field }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const popover = useRef<PopoverActions>(null);
+  const grown = useCallback(() => popover.current?.updatePosition(), []);
   const rule = column.on ? `${column.mode}${column.opacity != null ? ` ${Math.round(100 * column.opacity)} %` : ""}`
     : "off";
   const text = (
@@ -41,17 +43,20 @@ export function ColumnHead({ piece, column, live, field }: Props) {
           : 0.65, borderBottom: "2px dashed", borderColor: column.on ? "primary.main" : "divider" }}>
         <span aria-hidden>{text}</span>
       </ButtonBase>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => { setAnchor(null); live.drop(); }}
+      <Popover action={popover} open={anchor !== null} anchorEl={anchor}
+        onClose={() => { setAnchor(null); live.drop(); }}
         slotProps={{ paper: { role: "dialog", "aria-label": `Rule of ${column.label}` } }}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
-        <Rule piece={piece} column={column} live={live} field={field} />
+        <Rule piece={piece} column={column} live={live} field={field} onGrown={grown} />
       </Popover>
     </Box>
   );
 }
 
 /** The few settings of a pass. */
-export function Rule({ piece, column, live, field }: Props) {
+export function Rule({ piece, column, live, field, onGrown }: Props & { onGrown?: () => void }) {
+  const [comparing, setComparing] = useState(false);
+  useLayoutEffect(() => onGrown?.(), [comparing, onGrown]);
   const { passes } = piece.recipe;
   const amounts = useMeta().data?.amounts ?? [];
   const off = passes.off ?? [];
@@ -59,7 +64,7 @@ export function Rule({ piece, column, live, field }: Props) {
     live.make({ kind: "set_passes", passes: { ...passes, off: column.on ? [...off, column.name as PassKey]
       : off.filter((k) => k !== column.name) } });
   return (
-    <Box sx={{ width: 320, p: 2 }}>
+    <Box sx={{ width: comparing ? 480 : 320, p: 2 }}>
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mb: 1 }}>
         <Typography variant="h3">{column.label}</Typography>
         <FormControlLabel labelPlacement="start" label={column.on ? "on" : "off"}
@@ -71,7 +76,7 @@ export function Rule({ piece, column, live, field }: Props) {
         const setting = amounts.find((a) => a.name === name);
         return setting && <Amount key={name} setting={setting} passes={passes} live={live} />;
       })}
-      <Laying column={column} piece={piece} live={live} />
+      <Laying column={column} piece={piece} live={live} comparing={comparing} onCompare={setComparing} />
       {!column.wash && column.settings.length === 0 && (
         <Typography variant="body2">{column.lamp ? "Its colour and strength are set in the step Light."
           : "Follows the passes beside it."}</Typography>

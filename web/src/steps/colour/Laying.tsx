@@ -2,7 +2,6 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useState } from "react";
 import type { PassKey, Piece, Schemas, SheetColumn } from "../../api/client";
 import { useMeta } from "../../api/pieces";
 import { ModesOnPicture } from "../../modes/ModesOnPicture";
@@ -19,11 +18,11 @@ export function saying<K extends "modes" | "softness">(passes: Passes, what: K, 
 }
 
 /** How a pass is laid on: its blend mode, and how soft its edges are. */
-export function Laying({ piece, column, live }: { piece: Piece; column: SheetColumn; live: Live }) {
+export function Laying({ piece, column, live, comparing, onCompare }: { piece: Piece; column: SheetColumn; live: Live;
+  comparing: boolean; onCompare: (open: boolean) => void }) {
   const meta = useMeta().data;
   const { passes } = piece.recipe;
   const name = column.name as PassKey;
-  const [open, setOpen] = useState(false);
   if (!meta || !(name in meta.passes)) return null;
   const own = passes.modes?.[name];
   const lay = (mode: string) => void live.make({ kind: "set_passes", passes: saying(passes, "modes", name,
@@ -39,11 +38,12 @@ export function Laying({ piece, column, live }: { piece: Piece; column: SheetCol
           onChange={(e) => lay(e.target.value)}>
           {meta.modes.map((mode) => <MenuItem key={mode} value={mode}>{mode}</MenuItem>)}
         </Select>
-        <Button variant="outlined" size="small" aria-expanded={open} onClick={() => setOpen(!open)}>Compare</Button>
+        <Button variant="outlined" size="small" aria-expanded={comparing}
+          onClick={() => onCompare(!comparing)}>Compare</Button>
       </Box>
       {own && <Button size="small" color="inherit" sx={{ ml: "88px" }} onClick={() => void live.make({
         kind: "set_passes", passes: saying(passes, "modes", name, null) })}>As usual</Button>}
-      {open && <ModesOnPicture piece={piece} name={name} mode={column.mode} onChoose={lay} />}
+      {comparing && <ModesOnPicture piece={piece} name={name} mode={column.mode} onChoose={lay} />}
       <Rail label="Soft edge" value={passes.softness?.[name] ?? 0} min={0} max={1} step={0.01} says={perCent}
         onShow={(v) => live.show(soft(v))} onMake={(v) => void live.make(soft(v))} />
     </>

@@ -64,7 +64,7 @@ export function HowLaid({ piece, pass, live }: { piece: Piece; pass: string; liv
       borderColor: "primary.main" }}>
       <Typography variant="body1"><b>{column.label}</b> is laid on by {column.mode}{column.opacity != null && <>,
         at <Figure>{Math.round(100 * column.opacity)} %</Figure></>}.</Typography>
-      <Formula mode={column.mode} />
+      {!open && <Formula mode={column.mode} />}
       {weak.length > 0 && <Typography variant="body2" sx={{ mt: 0.25 }}>In this piece: {weak.slice(0, LISTED).map((w) =>
         `${w.name}, ${MARKS[w.cell.mark ?? ""]?.word.toLowerCase() ?? w.cell.mark}`).join("; ")}{weak.length > LISTED
           && `; and ${weak.length - LISTED} more`}.</Typography>}
