@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB := src/wardrobe/server/web/index.html
 
-.PHONY: demo demo-reset test quick lint types web-unit unit bench accuracy torture requirements api screenshots clean
+.PHONY: demo demo-reset test quick thorough lint types web-unit unit bench accuracy torture requirements api screenshots clean
 
 demo: $(STAMPS)/app $(WEB)
 	@$(BIN)/wardrobe demo --port $(PORT) --data-dir $(DATA)
@@ -42,6 +42,10 @@ web-unit: $(STAMPS)/node
 unit: $(STAMPS)/dev $(STAMPS)/browser $(STAMPS)/readers $(WEB)
 	@echo "== tests: pytest, with Chromium"
 	@$(BIN)/python -m pytest --numprocesses 2 --dist loadfile
+
+# The same with the many random cases that `make test` tries a few of; for a night.
+thorough: export WARDROBE_THOROUGH = 1
+thorough: unit
 
 bench: $(STAMPS)/dev $(STAMPS)/browser $(STAMPS)/readers $(WEB)
 	@$(BIN)/python -m benchmarks.run
