@@ -11,4 +11,18 @@ if (location.pathname === "/") {
     window.wardrobeFirst[path] = fetch(path);
     window.wardrobeFirst[path].catch(() => undefined);
   }
+  if ((localStorage.getItem("wardrobe-order") || "next") === "next") {
+    // So are the pictures of those that will stand first; held, or they would be asked for anew.
+    const answers = Object.values(window.wardrobeFirst).map((answer) => answer.then((a) => a.clone().json()));
+    Promise.all(answers).then(([pieces, day]) => {
+      const revisions = new Map(pieces.map((p) => [p.id, p.revision]));
+      const fits = new Set(day.fits);
+      const next = [...day.order.filter((id) => fits.has(id)), ...day.order.filter((id) => !fits.has(id))];
+      window.wardrobePictures = next.slice(0, 8).map((id) => {
+        const picture = new Image();
+        picture.src = `/api/pieces/${id}/card?revision=${revisions.get(id)}`;
+        return picture;
+      });
+    }).catch(() => undefined);
+  }
 }
