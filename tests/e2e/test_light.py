@@ -17,6 +17,7 @@ from tests.e2e.page import (
 )
 from tests.e2e.test_colour import open_colour
 from wardrobe.core.colour import from_hex
+from wardrobe.core.composite.modes import MODES
 
 
 def dark_share(page: Page, base: str, shade: str) -> float:
@@ -186,6 +187,20 @@ def test_a_place_says_why_and_a_part_is_practised_on(address: str) -> None:
         laid = page.get_by_role("region", name="How it is laid")
         expect(laid).to_contain_text("B(cb, cs) = cb * cs")
         expect(laid).to_contain_text("goes to black on dark bases")
+        # In every mode beside each other; the one that is pointed at is explained, a click lays it.
+        laid.get_by_role("button", name="Every mode on this picture").click()
+        modes = laid.get_by_role("radiogroup", name="Modes on this picture")
+        expect(modes.get_by_role("radio")).to_have_count(len(MODES))
+        expect(modes.get_by_role("radio", name="multiply")).to_be_checked()
+        modes.get_by_role("radio", name=re.compile("^darken")).hover()
+        expect(laid).to_contain_text("B(cb, cs) = min(cb, cs)")
+        before = revision(page)
+        modes.get_by_role("radio", name=re.compile("^darken")).click()
+        wait_for_change(page, before)
+        expect(laid).to_contain_text("is laid on by darken")
+        before = revision(page)
+        page.keyboard.press("Control+z")
+        wait_for_change(page, before)
 
         # The part's bases are shown; a poor shade is measured, and kept as touch-ups.
         page.get_by_role("tab", name="Practise").click()
@@ -205,3 +220,9 @@ def test_a_place_says_why_and_a_part_is_practised_on(address: str) -> None:
         page.keyboard.press("Control+z")
         wait_for_change(page, before)
         expect(made).to_have_count(0)
+
+        # From the course one comes to the same place.
+        title = page.title().split(" · ")[0]
+        page.goto(f"{address}/learn")
+        page.get_by_role("link", name=title).first.click()
+        expect(page.get_by_role("tab", name="Practise")).to_have_attribute("aria-selected", "true")

@@ -58,8 +58,6 @@ def course_of(answers: Sequence[Answered]) -> Course:
     skills = []
     for key, label in (*SKILLS.items(), (OWN_SKILL, OWN_LABEL)):
         mine = [a for a in answers if a.skill == key]
-        if key == OWN_SKILL and not mine:
-            continue
         level = level_after([(a.level, a.score) for a in mine])
         errors = [abs(off) for a in mine[-_SETTLED:]
                   if (off := a.figures.get("azimuth")) is not None]

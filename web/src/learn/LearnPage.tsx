@@ -1,13 +1,18 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { toProblem } from "../api/client";
+import { piecesQuery } from "../api/pieces";
 import { useCourse, type Course, type SkillCard } from "../api/learn";
 import { Figure } from "../theme/Figure";
 
 const LEVELS = 10;
 const EXAMPLE = 12; // seed of the lessons that are shown small
+const OWN = 8; // pieces
+const TILE = { width: 108, p: 0.75, pb: 0.5, color: "text.primary", textDecoration: "none", borderRadius: 1,
+  bgcolor: "background.paper", border: 1, borderColor: "divider", "&:hover": { bgcolor: "action.hover" } } as const;
 
 /** The course: what can be practised, how far one is, and what to go on with. */
 export function LearnPage() {
@@ -50,15 +55,14 @@ function Skill({ skill, following }: { skill: SkillCard; following: string }) {
       py: 2.25, borderTop: 1, borderColor: "divider", "&:first-of-type": { borderTop: 0 } }}>
       <Box>
         <Typography variant="h2">{skill.label}</Typography>
-        {skill.lessons.length === 0 && <Typography variant="body2">Parts that were drawn before they were seen: in a
-          piece, Light, side Practise.</Typography>}
+        {skill.lessons.length === 0 && <Typography variant="body2">Shade a part of a piece before you see what Wardrobe
+          draws there, and keep the better one.</Typography>}
         <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mt: 1 }}>
+          {skill.lessons.length === 0 && <OwnPieces />}
           {skill.lessons.map((lesson) => (
             <Box key={lesson.key} component={Link} to={`/learn/${encodeURIComponent(lesson.key)}`}
-              sx={{ width: 108, p: 0.75, pb: 0.5, color: "text.primary", textDecoration: "none", borderRadius: 1,
-                bgcolor: "background.paper", border: 1, borderColor: "divider",
-                ...(lesson.key === following && { outline: "2px dashed", outlineColor: "primary.main" }),
-                "&:hover": { bgcolor: "action.hover" } }}>
+              sx={{ ...TILE, ...(lesson.key === following && { outline: "2px dashed",
+                outlineColor: "primary.main" }) }}>
               <Example lesson={lesson.key} ask={lesson.ask} />
               <Box sx={{ display: "flex", gap: 0.5, alignItems: "baseline", mt: 0.5, fontSize: 12.5, lineHeight: 1.3,
                 fontWeight: 560 }}>
@@ -94,6 +98,20 @@ function Skill({ skill, following }: { skill: SkillCard; following: string }) {
       </Box>
     </Box>
   );
+}
+
+/** The pieces that were changed last, each a lesson. */
+function OwnPieces() {
+  const { data: pieces } = useQuery(piecesQuery);
+  const latest = (pieces ?? []).filter((p) => !p.away).sort((a, b) => b.changed.localeCompare(a.changed)).slice(0, OWN);
+  if (pieces && latest.length === 0) return <Typography variant="body2">There are no pieces yet.</Typography>;
+  return latest.map((piece) => (
+    <Box key={piece.id} component={Link} to={`/piece/${piece.id}/light#practise`} sx={TILE}>
+      <img alt="" height={84} loading="lazy" src={`/api/pieces/${piece.id}/card?revision=${piece.revision}`}
+        style={{ width: "100%", objectFit: "contain", display: "block", background: "#8b8b8b", borderRadius: 2 }} />
+      <Typography noWrap sx={{ mt: 0.5, fontSize: 12.5, lineHeight: 1.3, fontWeight: 560 }}>{piece.title}</Typography>
+    </Box>
+  ));
 }
 
 const SWATCHES: Partial<Record<string, string[]>> = { colour: ["#d9a27c", "#9b5f4a"],

@@ -144,14 +144,19 @@ describe("the course", () => {
         { key: "ball", label: "Ball", ask: "draw", answered: 3, best: 81.2 },
         { key: "tube", label: "Tube", ask: "draw", answered: 0, best: null }] },
     { key: "colour", label: "Shade colours", level: 1, needed: 45, scores: [], off: null, lessons: [
-      { key: "values", label: "Six values", ask: "order", answered: 0, best: null }] }] };
+      { key: "values", label: "Six values", ask: "order", answered: 0, best: null }] },
+    { key: "own", label: "Your own pieces", level: 1, needed: 45, scores: [], off: null, lessons: [] }] };
     client.setQueryData(["course"], course);
+    const piece = (id: number, changed: string, away = false) => ({ id, title: `Kite ${id}`, revision: 4, away, changed });
+    client.setQueryData(["pieces"], [piece(1, "2026-01-02"), piece(2, "2026-01-04", true), piece(3, "2026-01-03")]);
     inside(<LearnPage />, client);
-    const [turning, colour] = within(screen.getByRole("list", { name: "Skills" })).getAllByRole("listitem");
+    const [turning, colour, own] = within(screen.getByRole("list", { name: "Skills" })).getAllByRole("listitem");
     expect(turning?.textContent).toContain("Level 4, passed from 70");
     expect(turning?.textContent).toContain("off by 7.5° at the median");
     expect(turning?.textContent).toContain("3 answered, the last with 66");
     expect(colour?.textContent).toContain("Not practised yet.");
+    expect(within(own as HTMLElement).getAllByRole("link").map((a) => [a.textContent, a.getAttribute("href")])).toEqual(
+      [["Kite 3", "/piece/3/light#practise"], ["Kite 1", "/piece/1/light#practise"]]);
     expect(screen.getByRole("img", { name: "Scores: 40, 81, 66" })).toBeTruthy();
     expect(screen.getByRole("link", { name: "Go on: Tube" }).getAttribute("href")).toBe("/learn/tube");
     expect(screen.getByRole("link", { name: "Progress, CSV" }).getAttribute("href")).toBe("/api/learn/progress.csv");

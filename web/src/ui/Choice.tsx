@@ -73,7 +73,7 @@ export function useSides<S extends Record<string, string>>(sides: S, turn: Bindi
   [keyof S & string, ReactNode, (side: keyof S & string) => void] {
   type T = keyof S & string;
   const names = Object.keys(sides) as T[];
-  const [side, setSide] = useState<T>(start);
+  const [side, setSide] = useState<T>(() => names.find((name) => `#${name}` === location.hash) ?? start);
   const held = useRef(false);
   useEffect(() => {
     // The sides belong to different screens: the tab that was used is another element now.
