@@ -100,10 +100,11 @@ function Skill({ skill, following }: { skill: SkillCard; following: string }) {
   );
 }
 
-/** The pieces that were changed last, each a lesson. */
+/** The pieces that were changed last, one of a series; each a lesson. */
 function OwnPieces() {
   const { data: pieces } = useQuery(piecesQuery);
-  const latest = (pieces ?? []).filter((p) => !p.away).sort((a, b) => b.changed.localeCompare(a.changed)).slice(0, OWN);
+  const latest = (pieces ?? []).filter((p) => !p.away).sort((a, b) => b.changed.localeCompare(a.changed))
+    .filter((p, k, all) => p.series == null || all.findIndex((q) => q.series === p.series) === k).slice(0, OWN);
   if (pieces && latest.length === 0) return <Typography variant="body2">There are no pieces yet.</Typography>;
   return latest.map((piece) => (
     <Box key={piece.id} component={Link} to={`/piece/${piece.id}/light#practise`} sx={TILE}>

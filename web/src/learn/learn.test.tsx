@@ -147,8 +147,10 @@ describe("the course", () => {
       { key: "values", label: "Six values", ask: "order", answered: 0, best: null }] },
     { key: "own", label: "Your own pieces", level: 1, needed: 45, scores: [], off: null, lessons: [] }] };
     client.setQueryData(["course"], course);
-    const piece = (id: number, changed: string, away = false) => ({ id, title: `Kite ${id}`, revision: 4, away, changed });
-    client.setQueryData(["pieces"], [piece(1, "2026-01-02"), piece(2, "2026-01-04", true), piece(3, "2026-01-03")]);
+    const piece = (id: number, changed: string, away = false, series: number | null = null) => ({ id, revision: 4, away,
+      title: `Kite ${id}`, changed, series });
+    client.setQueryData(["pieces"], [piece(1, "2026-01-02"), piece(2, "2026-01-06", true),
+      piece(3, "2026-01-05", false, 7), piece(4, "2026-01-04", false, 7)]);
     inside(<LearnPage />, client);
     const [turning, colour, own] = within(screen.getByRole("list", { name: "Skills" })).getAllByRole("listitem");
     expect(turning?.textContent).toContain("Level 4, passed from 70");
