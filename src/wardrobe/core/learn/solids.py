@@ -220,12 +220,32 @@ def _ellipsoid(solid: Real, x: float, y: float, z: float, lx: float, ly: float,
 
 
 @leaf
+def _passes(solid: Real, x: float, y: float, z: float, lx: float, ly: float, lz: float) -> bool:
+    """Whether a ray passes what is round about its own y beside the widest place of it."""
+    kind = int(solid[0])
+    if kind == 1:
+        widest = solid[14]
+    elif kind == 3:
+        widest = max(solid[14], solid[15])
+    elif kind == 5:
+        widest = solid[14] + solid[16]
+    else:
+        return False
+    ax, ay, az = solid[8], solid[9], solid[10]
+    nx, ny, nz = ay * lz - az * ly, az * lx - ax * lz, ax * ly - ay * lx
+    away = (x - solid[2]) * nx + (y - solid[3]) * ny + (z - solid[4]) * nz
+    return bool(away * away > widest * widest * (nx * nx + ny * ny + nz * nz))
+
+
+@leaf
 def _met(solid: Real, x: float, y: float, z: float, lx: float, ly: float, lz: float,
          least: float, limit: float) -> float:
     """How far along a ray a solid is met before a limit, or -1; steps are at least so long."""
     gone, end = _ball(solid, x, y, z, lx, ly, lz)
     end = min(end, limit)
     if gone > end:
+        return -1.0
+    if _passes(solid, x, y, z, lx, ly, lz):
         return -1.0
     if solid[0] == ELLIPSOID:
         gone = _ellipsoid(solid, x, y, z, lx, ly, lz)
