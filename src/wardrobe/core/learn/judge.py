@@ -163,27 +163,15 @@ def _implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask,
     Where several explain it alike, as light from either side of a tube does, the one nearest to
     the true one.
     """
-    small = view_of(view.scene, SMALL)
-    drawn, true = _shrunk(answer), _shrunk(right)
-    things = small.things
-    tried: dict[float, float] = {}
-
-    def fits(turn: float) -> float:
-        turn = round((turn + 180) % 360 - 180, 2)
-        if turn not in tried:
-            there = KeyLight(light.azimuth + turn, light.height)
-            truth, where = truth_of(small, asked, there)
-            tried[turn] = _agreement(drawn & where, truth, things & where, where & ~things)
-        return tried[turn]
+    rough_fit, fine_fit = (_Fit(view_of(view.scene, scale), asked, light, answer, right, {})
+                           for scale in (SMALL, SMALL / 2))
+    fits = rough_fit.at
 
     def best_of(turns: NDArray[np.float64]) -> float:
         found = [fits(float(t)) for t in turns]
         good = [float(t) for t, f in zip(turns, found, strict=True) if f >= max(found) - 1e-9]
         return min(good, key=abs)
 
-    truth, where = truth_of(small, asked, light)
-    lost = 1 - _agreement(true & where, truth, things & where, where & ~things)
-    as_good = max(_AS_GOOD, 1.5 * lost)  # what a right answer loses by being made smaller
     rough = np.arange(-180, 180, _COARSE)
     values = [fits(float(t)) for t in rough]
     if max(values) <= 0:
@@ -195,14 +183,46 @@ def _implied_azimuth(view: View, asked: Asked, light: KeyLight, answer: Mask,
     for top in sorted(tops, key=fits, reverse=True)[:4]:
         at = best_of(top + np.arange(-_COARSE, _COARSE + 0.1, _FINE))
         climbed.append(best_of(at + np.arange(-_FINE, _FINE + 0.1, _FINEST)))
-    most = max(fits(t) for t in climbed)
-    turn = min((t for t in climbed if fits(t) >= most - as_good),
+    # What a right answer loses by being made smaller does not tell lights apart.
+    as_good = max(_AS_GOOD, 1.5 * fine_fit.lost)
+    most = max(fine_fit.at(t) for t in climbed)
+    turn = min((t for t in climbed if fine_fit.at(t) >= most - as_good),
                key=lambda t: abs((t + 180) % 360 - 180))
     return float((light.azimuth + turn) % 360)
 
 
-def _shrunk(mask: Mask) -> Mask:
-    edge = round(SIZE / SMALL)
+@dataclass(frozen=True, eq=False)
+class _Fit:
+    """How well lights explain an answer, at a scale; those that were tried are kept."""
+
+    view: View
+    asked: Asked
+    light: KeyLight
+    answer: Mask
+    right: Mask
+    tried: dict[float, float]
+
+    def at(self, turn: float) -> float:
+        """Agreement with what light from so many degrees further would draw."""
+        turn = round((turn + 180) % 360 - 180, 2)
+        if turn not in self.tried:
+            there = KeyLight(self.light.azimuth + turn, self.light.height)
+            self.tried[turn] = self._agrees(self.answer, there)
+        return self.tried[turn]
+
+    @property
+    def lost(self) -> float:
+        """What the right answer loses at this scale."""
+        return 1 - self._agrees(self.right, self.light)
+
+    def _agrees(self, mask: Mask, light: KeyLight) -> float:
+        drawn, things = _shrunk(mask, self.view.seen.scale), self.view.things
+        truth, where = truth_of(self.view, self.asked, light)
+        return _agreement(drawn & where, truth, things & where, where & ~things)
+
+
+def _shrunk(mask: Mask, scale: float) -> Mask:
+    edge = round(SIZE / scale)
     found: Mask = cv2.resize(mask.astype(np.uint8) * 255, (edge, edge),
                              interpolation=cv2.INTER_AREA) > 127
     return found
