@@ -13,7 +13,7 @@ from wardrobe.core.colour import srgb_to_oklch
 from wardrobe.core.ink.draw import draw_lines, shares_of
 from wardrobe.core.ink.facing import facing_seen, line_facing
 from wardrobe.core.ink.rule import LEAST_STEP, LEVELS, Rule, Side, line_colours, stood_off
-from wardrobe.core.ink.stretches import find_stretches, in_front, taken_away
+from wardrobe.core.ink.stretches import find_stretches, in_front, lumps, taken_away
 from wardrobe.core.ink.tones import Tones, against_paper, print_tones
 from wardrobe.core.ink.weight import weighed
 from wardrobe.core.light.rig import KeyLight
@@ -165,6 +165,38 @@ def test_what_goes_with_a_part_does_not_depend_on_what_is_far_from_it(seed: int)
     sizes = ndimage.sum(left, pieces, touched)
     assert count == 0 or (sizes[touched > 0] > 2.5 * 36).all()
     assert not taken_away(gone & False, ink, 6.0).any()
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_lines_that_ran_together_are_left_as_thick_as_they_are_elsewhere(seed: int) -> None:
+    """A ball that touches a bar is hidden: the bar is left as if it had been drawn alone."""
+    dice = np.random.default_rng(seed)
+    width, tilt = int(dice.integers(6, 14)), float(dice.uniform(-30, 30))
+    radius, lap = int(dice.integers(40, 80)), float(dice.uniform(-1.2, 0.2)) * width
+    bar = cv2.boxPoints(((200.0, 200.0), (50.0, 320.0), tilt))
+    out = np.array([np.cos(np.radians(tilt)), np.sin(np.radians(tilt))])
+    ball = (200 - (25 + radius - lap) * out).round().astype(int).tolist()
+    alone, both = np.zeros((400, 400), np.uint8), np.zeros((400, 400), np.uint8)
+    cv2.circle(both, ball, radius, 255, width, cv2.LINE_AA)
+    for ink in (alone, both):
+        cv2.polylines(ink, [bar.round().astype(np.int32)], True, 255, width, cv2.LINE_AA)
+    filled = np.zeros(both.shape, np.uint8)
+    cv2.circle(filled, ball, radius - width // 2, 1, -1)
+    cv2.fillPoly(filled, [bar.round().astype(np.int32)], 2)
+    seeds = np.where((both < 128) | (filled > 0), filled, 9).astype(np.uint8)
+    _, near = cv2.distanceTransformWithLabels((seeds == 9).astype(np.uint8), cv2.DIST_L2, 5,
+                                              labelType=cv2.DIST_LABEL_PIXEL)
+    table = np.zeros(near.max() + 1, np.uint16)
+    table[near[seeds != 9]] = seeds[seeds != 9]
+    parts = table[near]
+    found = find_stretches(parts, both, width)
+    owners = in_front(found.pairs, np.array([-9.0, 1, 2]))
+    gone = (owners[:, 0] == 1)[found.labels] | lumps(found, owners, (1,), parts, both, width)
+    left = cv2.multiply(both, 255 - taken_away(gone, both, width), scale=1 / 255) >= 128
+    bar_ink = alone >= 128
+    assert (left & ndimage.binary_dilation(bar_ink, iterations=width // 3 + 1)).sum() \
+        >= 0.99 * left.sum()
+    assert (left & bar_ink).sum() >= 0.97 * bar_ink.sum()
 
 
 @pytest.mark.parametrize("azimuth", [0, 90, 128, 250])

@@ -14,6 +14,7 @@ from wardrobe.core.lines.stroke import (
     harden,
     remove_grain,
     smooth_edges,
+    spine_of,
     strengthen,
 )
 from wardrobe.core.lines.width import line_width
@@ -99,6 +100,7 @@ def test_weight_changes_the_width_and_never_loses_a_line(by: float) -> None:
     before = line_width(INK)
     changed = change_weight(INK, by)
     assert line_width(changed) == pytest.approx(max(1.0, before + by), abs=1.1)
+    assert np.array_equal(changed, change_weight(INK, by, spine_of(INK)))
     # Narrowing keeps the topology: as many pieces of ink and as many enclosed areas as before.
     for ink in (True, False):
         old, new = ((i >= 128) == ink for i in (INK, changed))

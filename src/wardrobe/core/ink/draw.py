@@ -7,9 +7,11 @@ from numpy.typing import NDArray
 
 from wardrobe.core.ink.rule import LEVELS
 from wardrobe.core.kernel import kernel
+from wardrobe.core.parallel import bands, each
 
 Labels = NDArray[np.uint16]
 Byte = NDArray[np.uint8]
+Mask = NDArray[np.bool_]
 
 _MOST = 3  # stretches that share a pixel
 _SAMPLES = 6  # on each side of a pixel, in rows and in columns
@@ -77,7 +79,16 @@ def draw_lines(shares: Shares, facing: Byte, colours: Byte) -> Byte:
         Opaque where there is ink, clear elsewhere.
     """
     out = np.zeros((*facing.shape, 4), np.uint8)
-    _draw(shares.at, shares.stretches, shares.parts, facing.ravel(), colours, out.reshape(-1, 4))
+    near, flat, pixels = facing.ravel(), np.ascontiguousarray(colours), out.reshape(-1, 4)
+    # From a dark line to a bright one it goes at once: in between it could not be seen.
+    leaps = np.zeros(flat.shape[:2], bool)
+    leaps[:, :-1] = np.abs(np.diff(flat.astype(np.int16), axis=1)).max(axis=2) > _LEAP
+
+    def draw(rows: slice) -> None:
+        _draw(shares.at[rows], shares.stretches[rows], shares.parts[rows], near, flat, leaps,
+              _STEPS, pixels)
+
+    each(draw, bands(len(shares.at)))
     return out
 
 
@@ -158,28 +169,35 @@ def _shares(stretches: Labels, ink: Byte, step: int,
     return at, which, parts
 
 
+def _steps() -> NDArray[np.uint8]:
+    """Of each of 256 levels of facing: the colour level below it, how far on to the next it is,
+    0..255, and how far where it goes at once."""
+    low, part = np.divmod(np.arange(256) * (LEVELS - 1), 255)
+    return np.stack([low, part, np.clip((part - 128) * _STEEP + 128, 0, 255)]).astype(np.uint8)
+
+
+_STEPS = _steps()
+
+
 @kernel
 def _draw(at: NDArray[np.int32], which: Labels, parts: Byte, facing: Byte, colours: Byte,
-          out: Byte) -> None:
+          leaps: Mask, steps: Byte, out: Byte) -> None:
     most = LEVELS - 1
     for n in range(len(at)):
-        level = facing[at[n]] * most
-        low = level // 255
-        part, high = level - 255 * low, min(low + 1, most)
-        shared, first = parts[n, 0] < 255, which[n, 0]
-        # From a dark line to a bright one it goes at once: in between it could not be seen.
-        far = 0
-        for c in range(3):
-            far = max(far, abs(np.int64(colours[first, low, c]) - colours[first, high, c]))
-        if far > _LEAP:
-            part = min(255, max(0, (part - 128) * _STEEP + 128))
-        for c in range(3):
-            total = parts[n, 0] * (colours[first, low, c] * (255 - part)
-                                   + colours[first, high, c] * part)
-            if shared:
-                for m in range(1, _MOST):
-                    other = which[n, m]
-                    total += parts[n, m] * (colours[other, low, c] * (255 - part)
-                                            + colours[other, high, c] * part)
-            out[at[n], c] = (total + 32512) // 65025
+        level, first = facing[at[n]], which[n, 0]
+        low = np.int64(steps[0, level])
+        part = np.int64(steps[2 if leaps[first, low] else 1, level])
+        high = low + 1 if low < most else low
+        red = green = blue = np.int64(0)
+        for m in range(_MOST):
+            share, stretch = np.int64(parts[n, m]), which[n, m]
+            if share == 0:
+                break
+            less, more = share * (255 - part), share * part
+            red += less * colours[stretch, low, 0] + more * colours[stretch, high, 0]
+            green += less * colours[stretch, low, 1] + more * colours[stretch, high, 1]
+            blue += less * colours[stretch, low, 2] + more * colours[stretch, high, 2]
+        out[at[n], 0] = (red + 32512) // 65025
+        out[at[n], 1] = (green + 32512) // 65025
+        out[at[n], 2] = (blue + 32512) // 65025
         out[at[n], 3] = 255

@@ -1,5 +1,6 @@
 """Which stretch of line each pixel belongs to: lines between two parts, or lines of one part."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,6 +21,9 @@ _BESIDE, _HEAVIER = 4.0, 1.1  # px, line widths beside a line that count to it: 
 # smaller, where pixels are larger, or heavier
 _CUT, _HALF, _CRUMB = 0.25, 0.5, 3.0  # line widths over which a cut is made straight; crumbs,
 # in squares of a line width
+_FREE, _MOSTLY = 64, 0.9  # coverage of what is no line yet; share of a part's lines that say how
+# thick they are
+_NEAR = 1.5  # line widths from lines that go within which others may have run together with them
 _ROOM = 2 * _CRUMB  # line widths beside what goes
 
 
@@ -155,6 +159,51 @@ def taken_away(gone: NDArray[np.bool_], ink: Byte, line_width: float) -> Byte:
     room = int(_ROOM * line_width) + 4
     box = np.s_[max(0, y - room):y + h + room, max(0, x - room):x + w + room]
     out[box] = _cut_off(gone[box], ink[box] > 0, line_width)
+    return out
+
+
+def lumps(stretches: Stretches, owners: Labels, rows: Sequence[int], parts: Labels, ink: Byte,
+          line_width: float) -> NDArray[np.bool_]:
+    """Ink that ran together with lines that go, thicker than the lines that stay.
+
+    Parameters
+    ----------
+    stretches : Stretches
+    owners : ndarray of uint16, shape (stretches, 2)
+        As :func:`in_front` gives them.
+    rows : sequence of int
+        Parts that go.
+    parts : ndarray of uint16, shape (height, width)
+        Row of the part of every pixel.
+    ink : ndarray of uint8, same shape
+        Coverage of the lines.
+    line_width : float
+        px.
+
+    Returns
+    -------
+    ndarray of bool, same shape
+        What lies farther from all parts that stay than the lines of its owner are thick elsewhere.
+    """
+    going = np.isin(owners, rows)
+    at = going[:, 1] & ~going[:, 0]
+    out = np.zeros(ink.shape, bool)
+    drawn = ink > 0
+    reach = 2 * round(_NEAR * line_width) + 1
+    near = cv2.dilate((going[:, 0][stretches.labels] & drawn).astype(np.uint8),
+                      cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))) > 0
+    for owner in np.unique(owners[at, 0]):
+        mine = (owners[:, 0] == owner)[stretches.labels] & drawn
+        x, y, w, h = cv2.boundingRect(mine.astype(np.uint8))
+        box = np.s_[y:y + h, x:x + w]
+        free = (ink[box] < _FREE) & (parts[box] > 0) & ~np.isin(parts[box], rows)
+        _, pieces, sizes, _ = cv2.connectedComponentsWithStats(free.astype(np.uint8))
+        free &= (sizes[:, cv2.CC_STAT_AREA] > line_width**2)[pieces]  # pinholes say nothing
+        away = cv2.distanceTransform((~free).astype(np.uint8), cv2.DIST_L2, 5)
+        beside = (at[stretches.labels[box]] | near[box]) & mine[box]
+        others = away[mine[box] & ~beside]
+        thick = max(line_width, float(np.quantile(others, _MOSTLY))) if len(others) else line_width
+        out[box] |= beside & (away > min(thick, REACH * line_width) + 1)
     return out
 
 

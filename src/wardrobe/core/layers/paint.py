@@ -32,6 +32,7 @@ from wardrobe.core.layers.program import (
     FLAT,
     GROUP,
     INKED,
+    LARGEST,
     MODE,
     PICTURE,
     RADIAL,
@@ -164,13 +165,14 @@ def _fetch(source: int, layer: int, y: int, x0: int, n: int, p: Program, src: Re
            share: Real) -> None:
     """A source's colours, and its alpha times the share."""
     if source == PICTURE:
+        texels = p.largest if p.steps[layer, AT] == LARGEST else p.texels
         width = p.places[layer, 2]
         u = (x0 - p.places[layer, 0]) % width
-        row = p.steps[layer, AT] + (y - p.places[layer, 1]) % p.places[layer, 3] * width
+        row = max(0, p.steps[layer, AT]) + (y - p.places[layer, 1]) % p.places[layer, 3] * width
         for i in range(n):
             for c in range(3):
-                src[c, i] = p.texels[row + u, c] / F32(255)
-            share[i] *= p.texels[row + u, 3] / F32(255)
+                src[c, i] = texels[row + u, c] / F32(255)
+            share[i] *= texels[row + u, 3] / F32(255)
             u = u + 1 if u + 1 < width else 0
         return
     ramp, v = p.steps[layer, AT], p.corner[1] + y + 0.5
@@ -226,13 +228,14 @@ def _image_by_ink(y: int, x0: int, x1: int, values: Real, k: int, layer: int, in
     """From one colour, values[k], to those of an image by the ink: coloured lines."""
     top, width = values[k + 1, 3] / (F32(255) * F32(255)), p.places[layer, 2]
     r, g, b = values[k, 0] * F32(255), values[k, 1] * F32(255), values[k, 2] * F32(255)
-    row = p.steps[layer, AT] + (y - p.places[layer, 1]) % p.places[layer, 3] * width
+    texels = p.largest if p.steps[layer, AT] == LARGEST else p.texels
+    row = max(0, p.steps[layer, AT]) + (y - p.places[layer, 1]) % p.places[layer, 3] * width
     u = (x0 - p.places[layer, 0]) % width
     for x in range(x0, x1):
-        a = ink[y, x] * top * p.texels[row + u, 3]
-        out[y, x, 0] = np.uint8(r + a * (p.texels[row + u, 0] - r) + F32(0.5))
-        out[y, x, 1] = np.uint8(g + a * (p.texels[row + u, 1] - g) + F32(0.5))
-        out[y, x, 2] = np.uint8(b + a * (p.texels[row + u, 2] - b) + F32(0.5))
+        a = ink[y, x] * top * texels[row + u, 3]
+        out[y, x, 0] = np.uint8(r + a * (texels[row + u, 0] - r) + F32(0.5))
+        out[y, x, 1] = np.uint8(g + a * (texels[row + u, 1] - g) + F32(0.5))
+        out[y, x, 2] = np.uint8(b + a * (texels[row + u, 2] - b) + F32(0.5))
         u = u + 1 if u + 1 < width else 0
 
 

@@ -15,6 +15,7 @@ FLAT, LINEAR, RADIAL, PICTURE, GROUP = range(5)
 # Columns of the steps.
 (SOURCE, MODE, REGISTER, OWNER, SOFT, SOFT_2, COVER, COVERS_END, AT, INKED, WHOLE) = range(11)
 UNDER_INK, BESIDE_INK = 1, 2
+LARGEST = -1
 
 
 class Program(NamedTuple):
@@ -24,7 +25,8 @@ class Program(NamedTuple):
     ----------
     steps : ndarray of int64, shape (layers, 11)
         Kind of source, mode, register (1 in a group), the layer that lays its group down, soft
-        planes or -1, first and last of its covers, where its ramp or texels begin, whether it
+        planes or -1, first and last of its covers, where its ramp or texels begin (LARGEST: in
+        the largest image), whether it
         keeps to the ink, and whether it is rounded to bytes.
     covers : ndarray of int64, shape (n, 2)
         Plane, and whether the layer lies outside.
@@ -39,8 +41,8 @@ class Program(NamedTuple):
     places : ndarray of int64, shape (layers, 4)
         x, y, width and height of an image.
     ramps : ndarray of float32, shape (gradients + 1, RAMP, 4), range 0..1
-    texels : ndarray of uint8, shape (n, 4)
-        Pixels of all images.
+    largest, texels : ndarray of uint8, shape (n, 4)
+        Pixels of the largest image, which is not copied, and of the others.
     """
 
     steps: NDArray[np.int64]
@@ -52,6 +54,7 @@ class Program(NamedTuple):
     corner: NDArray[np.float64]
     places: NDArray[np.int64]
     ramps: NDArray[np.float32]
+    largest: NDArray[np.uint8]
     texels: NDArray[np.uint8]
 
 
@@ -80,7 +83,10 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[
     colours, strengths = np.zeros((n, rows, 3)), np.zeros((n, rows))
     geometry, places = np.zeros((n, 6)), np.zeros((n, 4), np.int64)
     ramps, texels = [np.zeros((RAMP, 4))], [np.zeros((0, 4), np.uint8)]
-    begins: dict[str, int] = {}
+    used = {layer.source.name for layer in layers if isinstance(layer.source, Image)}
+    first = max(sorted(used), key=lambda name: images[name].size, default="")
+    largest = images[first].reshape(-1, 4) if first else texels[0]
+    begins: dict[str, int] = {first: LARGEST}
     owner = n
     for k in range(n - 1, -1, -1):
         layer, source = layers[k], layers[k].source
@@ -117,4 +123,4 @@ def compile_layers(layers: Sequence[Layer], keys: Sequence[str], soft: Sequence[
         order[row, :len(mine)] = mine
     return Program(steps, np.array(covers, np.int64).reshape(-1, 2), colours, strengths, order,
                    geometry, np.array(origin[:2], float), places, np.array(ramps, np.float32),
-                   texels[1] if len(texels) == 2 else np.concatenate(texels))
+                   largest, np.concatenate(texels))

@@ -7,9 +7,12 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wardrobe.core.geometry.thinning import thin
+
 Byte = NDArray[np.uint8]
 Edge = Literal["smooth", "hard", "hard, smoothed"]
 
+_INKED = 128  # coverage from which a pixel is ink
 _MARK = 48  # coverage from which a pixel belongs to a mark
 
 
@@ -40,32 +43,37 @@ def strengthen(coverage: Byte, amount: float) -> Byte:
     return cv2.LUT(coverage, np.rint(255 * (1 - (1 - c) ** (1 + amount))).astype(np.uint8))
 
 
-def change_weight(coverage: Byte, by: float) -> Byte:
+def spine_of(coverage: Byte) -> Byte:
+    """The middle of the lines, one pixel wide: 0 or 1."""
+    return thin((coverage >= _INKED).astype(np.uint8))
+
+
+def change_weight(coverage: Byte, by: float, spine: Byte | None = None) -> Byte:
     """Thicken or narrow the lines.
 
     Parameters
     ----------
     coverage : ndarray of uint8, shape (height, width)
     by : float
-        Change of width, px. Narrowing leaves at least one pixel: the skeleton stays.
+        Change of width, px. Narrowing leaves at least one pixel: the spine stays.
+    spine : ndarray of uint8, same shape, or None
+        As :func:`spine_of` gives it, where it is known.
     """
     if by == 0:
         return coverage
     radius = abs(by) / 2
     if by > 0:
         return _between(cv2.dilate, coverage, radius)
-    thin = _between(cv2.erode, coverage, radius)
+    narrow = _between(cv2.erode, coverage, radius)
     # A line is lost where nothing of it is left near by.
     reach = int(np.ceil(radius)) + 1
-    near = cv2.dilate((thin >= 128).astype(np.uint8), _disc(reach))
-    lost = (coverage >= 128) & (near == 0)
+    near = cv2.dilate((narrow >= _INKED).astype(np.uint8), _disc(reach))
+    lost = (coverage >= _INKED) & (near == 0)
     if lost.any():
-        from skimage.morphology import skeletonize  # half a second that a start need not wait for
-
-        spine: NDArray[np.bool_] = skeletonize(coverage >= 128)
-        spine &= cv2.dilate(lost.astype(np.uint8), _disc(reach + 1)) > 0
-        thin = np.where(spine, np.maximum(thin, coverage), thin)
-    return thin
+        kept = spine_of(coverage) if spine is None else spine
+        kept = kept & cv2.dilate(lost.astype(np.uint8), _disc(reach + 1))
+        narrow = np.where(kept > 0, np.maximum(narrow, coverage), narrow)
+    return narrow
 
 
 def _disc(radius: int) -> Byte:

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.ink.facing import facing_seen, line_facing
-from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front, taken_away
+from wardrobe.core.ink.stretches import Stretches, find_stretches, in_front, lumps, taken_away
 from wardrobe.core.ink.weight import weighed
 from wardrobe.core.light.rig import KeyLight
-from wardrobe.core.lines.stroke import change_weight
+from wardrobe.core.lines.stroke import change_weight, spine_of
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages.cut import Assigned, Cut
 from wardrobe.recipe.stages.form import AnyForm, Order
@@ -132,6 +132,16 @@ class FacingSeen(Stage[Byte]):
 
 
 @dataclass(frozen=True, eq=False)
+class Spine(Stage[Byte]):
+    """The middle of the ink's lines, at full size."""
+
+    ink: Coverage | Ink
+
+    def make(self, get: Get) -> Byte:
+        return spine_of(get(self.ink))
+
+
+@dataclass(frozen=True, eq=False)
 class ChangedWeight(Stage[Byte], keep="on disk"):
     """The ink at full size, its lines wider by some px."""
 
@@ -139,7 +149,8 @@ class ChangedWeight(Stage[Byte], keep="on disk"):
     by: float
 
     def make(self, get: Get) -> Byte:
-        return change_weight(get(self.ink), self.by)
+        return change_weight(get(self.ink), self.by,
+                             get(Spine(self.ink)) if self.by < 0 else None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -186,9 +197,12 @@ class HiddenLines(Stage[Byte], keep="on disk"):
     rows: tuple[int, ...]
 
     def make(self, get: Get) -> Byte:
-        stretches = self.owners.stretches
-        gone = np.isin(get(self.owners)[:, 0], self.rows)[get(stretches).labels]
-        return taken_away(gone, get(stretches.ink), get(stretches.areas).line_width)
+        stage, owners = self.owners.stretches, get(self.owners)
+        stretches, ink, areas = get(stage), get(stage.ink), get(stage.areas)
+        gone = np.isin(owners[:, 0], self.rows)[stretches.labels]
+        parts = get(stage.assigned).painted[areas.labels]
+        gone |= lumps(stretches, owners, self.rows, parts, ink, areas.line_width)
+        return taken_away(gone, ink, areas.line_width)
 
 
 @dataclass(frozen=True, eq=False)
