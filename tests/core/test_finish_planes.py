@@ -3,14 +3,16 @@
 import math
 import threading
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy import ndimage
 
 from wardrobe.core.finish.spots import Spot, spots_plane
-from wardrobe.core.finish.textures import SIDE, TEXTURES, own_tile, texture_plane, tile_of
-from wardrobe.core.layers.gradient import gradient_colours
+from wardrobe.core.finish.textures import SIDE, TEXTURES, own_tile, through_texture, tile_of
+from wardrobe.core.layers.gradient import gradient_colours, let_through
 from wardrobe.core.layers.layer import Gradient
 from wardrobe.core.layers.operators import (
     OPERATORS,
@@ -98,23 +100,53 @@ def test_every_operation_can_be_left_at_its_usual_amounts() -> None:
         assert made.apply(np.full((9, 9), 255, np.uint8), (0, 0)).shape == (9, 9)
 
 
+def sampled(shape: tuple[int, int], tile: np.ndarray, size: float, angle: float,
+            origin: Origin) -> np.ndarray:
+    return through_texture(np.full(shape, 255, np.uint8), tile, size, angle, origin)
+
+
+@given(st.integers(0, 10**6), st.floats(0, 30), st.sampled_from(["plane", "empty", "full"]))
+def test_what_is_let_through_grown_and_hollowed_is_as_numpy_says(seed: int, by: float,
+                                                                 kind: str) -> None:
+    """Against the same in numpy, pixel by pixel, on planes with soft edges."""
+    dice = np.random.default_rng(seed)
+    soft = cv2.GaussianBlur(dice.random((60, 90)), (0, 0), dice.uniform(1, 6))
+    plane = np.clip((soft - soft.mean()) * 3000 + dice.integers(-90, 300), 0, 255).astype(np.uint8)
+    plane = {"plane": plane, "empty": plane * 0, "full": plane * 0 + 255}[kind]
+    ramp = Gradient(((0.01, 0.004, -0.3),), ((0.0, (0,) * 4), (1.0, (255, 9, 9, 255))))
+    origin = Origin(seed % 40, 7, 1.0)
+    greys = gradient_colours(ramp, origin, plane.shape)[..., 0].astype(int)
+    assert np.array_equal(let_through(plane, ramp, origin), np.rint(plane * greys / 255))
+    texture = tile_of(TEXTURES[sorted(TEXTURES)[seed % len(TEXTURES)]])
+    tone = sampled(plane.shape, texture, 1.3, by, origin).astype(int)
+    assert np.array_equal(through_texture(plane, texture, 1.3, by, origin),
+                          np.rint(plane * tone / 255))
+    box = (slice(0, 60), slice(0, 90))
+    beyond = ndimage.distance_transform_edt(plane <= 127) if kind != "empty" else np.inf
+    grown = np.maximum(plane, np.rint(255 * np.clip(by + 1 - beyond, 0, 1)))
+    assert np.abs(applied([Spread(by)], plane, (0, 0), box) - grown).max() <= 1
+    inside = ndimage.distance_transform_edt(plane > 127) - 0.5 if kind != "full" else np.inf
+    hollow = np.rint(plane * (1 - np.clip(inside / max(by, 1e-6), 0, 1)))
+    assert np.abs(applied([Fringe(by)], plane, (0, 0), box) - hollow).max() <= 1
+
+
 @settings(max_examples=25)
 @given(st.sampled_from(sorted(TEXTURES)), st.floats(0.2, 6), st.floats(-180, 180),
        st.integers(0, 3000), st.integers(0, 3000))
 def test_textures_of_a_tile_are_those_of_the_whole(key: str, size: float, angle: float, x: int,
                                                    y: int) -> None:
     tile = tile_of(TEXTURES[key])
-    large = texture_plane(tile, size, angle, Origin(x, y, 1.0), (90, 80))
-    small = texture_plane(tile, size, angle, Origin(x + 17, y + 5, 1.0), (40, 40))
+    large = sampled((90, 80), tile, size, angle, Origin(x, y, 1.0))
+    small = sampled((40, 40), tile, size, angle, Origin(x + 17, y + 5, 1.0))
     assert np.array_equal(small, large[5:45, 17:57])
 
 
 def test_a_texture_at_its_own_size_is_its_tile_and_turns_with_its_angle() -> None:
     for texture in TEXTURES.values():
         tile = tile_of(texture)
-        shown = texture_plane(tile, 1.0, 0, WHOLE, (SIDE + 20, SIDE + 30))
+        shown = sampled((SIDE + 20, SIDE + 30), tile, 1.0, 0, WHOLE)
         assert np.array_equal(shown, np.pad(tile, ((0, 20), (0, 30)), mode="wrap"))
-        quarter = texture_plane(tile, 1.0, 90, WHOLE, (64, 64)).astype(int)
+        quarter = sampled((64, 64), tile, 1.0, 90, WHOLE).astype(int)
         columns = -(np.arange(64) + 1) % SIDE
         assert np.abs(quarter - tile[:64][:, columns].T.astype(int)).max() <= 1
 
@@ -162,7 +194,7 @@ def test_a_picture_as_a_texture_keeps_its_tones_and_repeats(height: int, width: 
     assert all(n % 16 == 0 and 16 <= n <= 1024 for n in tile.shape)
     grey = picture[..., :3] @ np.array([0.299, 0.587, 0.114]) * (picture[..., 3] / 255)
     assert tile.mean() == pytest.approx(grey.mean(), abs=max(4, 600 / min(height, width)))
-    far = texture_plane(tile, 0.2, 0, Origin(0, 0, 0.5), (160, 160))
+    far = sampled((160, 160), tile, 0.2, 0, Origin(0, 0, 0.5))
     assert far.mean() == pytest.approx(tile.mean(), abs=12)
     clear = picture.copy()
     clear[..., 3] = 0

@@ -311,7 +311,8 @@ def test_textures_are_evenly_spread_and_seamless() -> None:
         inside = np.abs(np.diff(tile.astype(int), axis=1)).mean()
         seam = np.abs(tile[:, 0].astype(int) - tile[:, -1]).mean()
         assert seam <= 1.25 * inside + 1
-        small = textures.texture_plane(tile, 0.25, 0, textures.Origin(0, 0, 0.5), (64, 64))
+        small = textures.through_texture(np.full((64, 64), 255, np.uint8), tile, 0.25, 0,
+                                         textures.Origin(0, 0, 0.5))
         assert abs(small.mean() - 127.5) < 12  # seen from far it keeps its tone
 
 

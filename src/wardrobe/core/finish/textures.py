@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from wardrobe.core.kernel import kernel
+from wardrobe.core.kernel import kernel, leaf
 from wardrobe.core.layers.origin import Origin
 from wardrobe.core.parallel import bands, each
 
@@ -106,12 +106,12 @@ def own_tile(picture: Byte) -> Byte:
     return np.rint(cv2.resize(grey, (width, height), interpolation=cv2.INTER_AREA)).astype(np.uint8)
 
 
-def texture_plane(tile: Byte, size: float, angle: float, origin: Origin,
-                  shape: tuple[int, int]) -> Byte:
-    """A texture over a view.
+def through_texture(plane: Byte, tile: Byte, size: float, angle: float, origin: Origin) -> Byte:
+    """A plane over a view, as far as a texture lets it through.
 
     Parameters
     ----------
+    plane : ndarray of uint8, shape (height, width)
     tile : ndarray of uint8
         One repeat.
     size : float
@@ -120,12 +120,12 @@ def texture_plane(tile: Byte, size: float, angle: float, origin: Origin,
         Degrees, counter-clockwise.
     origin : Origin
         Where the view lies.
-    shape : (int, int)
 
     Returns
     -------
-    ndarray of uint8, shape ``shape``
-        Interpolated linearly; where the tile is seen smaller than it is, its mean over pixels.
+    ndarray of uint8, shape (height, width)
+        The texture is interpolated linearly; where it is seen smaller than it is, its mean over
+        pixels counts.
     """
     step = 1 / (size * origin.scale)  # pixels of the tile per pixel of the view
     smaller = min(max(0, int(math.log2(max(step, 1)))), int(math.log2(min(tile.shape))))
@@ -134,25 +134,43 @@ def texture_plane(tile: Byte, size: float, angle: float, origin: Origin,
                           interpolation=cv2.INTER_AREA)
     step /= 2**smaller
     turn = math.radians(angle)
-    out = np.empty(shape, np.uint8)
+    out = np.empty_like(plane)
     c, s = step * math.cos(turn), step * math.sin(turn)
-    each(lambda rows: _sample(tile, c, s, origin.x, origin.y + rows.start, out[rows]),
-         bands(shape[0]))
+    each(lambda rows: _sample(plane[rows], tile, c, s, origin.x, origin.y + rows.start,
+                              out[rows]), bands(len(plane)))
     return out
 
 
 @kernel
-def _sample(tile: Byte, c: float, s: float, x0: float, y0: float, out: Byte) -> None:
+def _sample(plane: Byte, tile: Byte, c: float, s: float, x0: float, y0: float,
+            out: Byte) -> None:
     rows, columns = tile.shape
+    row = np.empty(columns, np.float64)
     for j in range(out.shape[0]):
         y = y0 + j + 0.5
+        if s == 0:  # rows of the view are rows of the texture: mixed once
+            m, m1, fv = _place(c * y - 0.5, rows)
+            for k in range(columns):
+                row[k] = tile[m, k] + fv * (float(tile[m1, k]) - tile[m, k])
         for i in range(out.shape[1]):
+            if plane[j, i] == 0:
+                out[j, i] = 0
+                continue
             x = x0 + i + 0.5
-            u, v = c * x - s * y - 0.5, s * x + c * y - 0.5
-            a, b = np.floor(u), np.floor(v)
-            fu, fv = u - a, v - b
-            k, m = int(a) % columns, int(b) % rows
-            k1, m1 = (k + 1) % columns, (m + 1) % rows
-            top = tile[m, k] + fu * (float(tile[m, k1]) - tile[m, k])
-            low = tile[m1, k] + fu * (float(tile[m1, k1]) - tile[m1, k])
-            out[j, i] = np.uint8(top + fv * (low - top) + 0.5)
+            k, k1, fu = _place(c * x - s * y - 0.5, columns)
+            if s == 0:
+                level = row[k] + fu * (row[k1] - row[k])
+            else:
+                m, m1, fv = _place(s * x + c * y - 0.5, rows)
+                top = tile[m, k] + fu * (float(tile[m, k1]) - tile[m, k])
+                low = tile[m1, k] + fu * (float(tile[m1, k1]) - tile[m1, k])
+                level = top + fv * (low - top)
+            out[j, i] = (np.int32(level + 0.5) * np.int32(plane[j, i]) + 127) // 255
+
+
+@leaf
+def _place(at: float, count: int) -> tuple[int, int, float]:
+    """The pixel of a repeating row at a place, the next one, and how far on to that."""
+    whole = np.floor(at)
+    k = int(whole - np.floor(whole / count) * count)  # a remainder takes twice as long
+    return k, k + 1 if k + 1 < count else 0, at - whole

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wardrobe.core.geometry.distance import distance_to
+from wardrobe.core.kernel import kernel
 from wardrobe.core.setting import Setting
 
 Byte = NDArray[np.uint8]
@@ -68,6 +69,24 @@ class Blur:
         return ((within.astype(np.uint32) + 128) // 257).astype(np.uint8)
 
 
+@kernel
+def _grow(away: NDArray[np.float32], reach: np.float32, out: Byte) -> None:
+    for y in range(out.shape[0]):
+        for x in range(out.shape[1]):
+            if away[y, x] < reach:
+                level = np.rint(np.float32(255) * min(reach - away[y, x], np.float32(1)))
+                out[y, x] = max(out[y, x], np.uint8(level))
+
+
+@kernel
+def _hollow(plane: Byte, inside: NDArray[np.float32], by: np.float32, out: Byte) -> None:
+    for y in range(out.shape[0]):
+        for x in range(out.shape[1]):
+            edge = max(inside[y, x] - np.float32(0.5), np.float32(0))
+            if edge < by:
+                out[y, x] = np.uint8(np.rint(plane[y, x] * (np.float32(1) - edge / by)))
+
+
 @dataclass(frozen=True)
 class _ByWidth:
     """What looks no farther than its width, px."""
@@ -87,9 +106,10 @@ class Spread(_ByWidth):
     def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
         """Grow a plane; what is more than half covered counts."""
         del corner
+        out = plane.copy()
         away = distance_to(plane > 127)  # to centres: the edge lies half a pixel beyond
-        grown = np.rint(255 * np.clip(self.by + 1 - away, 0, 1)).astype(np.uint8)
-        return np.maximum(plane, grown)
+        _grow(away, np.float32(self.by + 1), out)
+        return out
 
 
 @dataclass(frozen=True)
@@ -121,9 +141,9 @@ class Fringe(_ByWidth):
     def apply(self, plane: Byte, corner: tuple[int, int]) -> Byte:
         """Hollow a plane out; what is less than half covered is outside."""
         del corner
-        inside = distance_to(plane <= 127) - 0.5  # to the edge
-        kept = 1 - np.clip(inside / max(self.by, 1e-6), 0, 1)
-        return np.rint(plane * kept).astype(np.uint8)
+        out = np.zeros_like(plane)
+        _hollow(plane, distance_to(plane <= 127), np.float32(max(self.by, 1e-6)), out)
+        return out
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ import cv2
 import numpy as np
 
 from wardrobe.core.colour import from_hex
-from wardrobe.core.finish.textures import TEXTURES, own_tile, texture_plane, tile_of
-from wardrobe.core.layers.gradient import gradient_colours
+from wardrobe.core.finish.textures import TEXTURES, own_tile, through_texture, tile_of
+from wardrobe.core.layers.gradient import let_through
 from wardrobe.core.layers.layer import INK, Gradient
 from wardrobe.core.layers.operators import OPERATORS, Operator, applied
 from wardrobe.core.passes.layers import Over
@@ -77,9 +77,9 @@ class FinishPlane(Stage[Byte]):
             levels = np.rint(255 - use.amount * (255 - np.arange(256))).astype(np.uint8)
             tile = own_tile(get(self.tile)) if self.tile else tile_of(TEXTURES[use.key])
             tile = cv2.LUT(tile, levels)
-            plane = _times(plane, texture_plane(tile, use.size, use.angle, origin, plane.shape))
+            plane = through_texture(plane, tile, use.size, use.angle, origin)
         if self.fade is not None:
-            plane = _times(plane, gradient_colours(self.fade, origin, plane.shape)[..., 0])
+            plane = let_through(plane, self.fade, origin)
         if self.image is not None:
             plane = _times(plane, get(self.image)[..., 3])
         if self.focus is not None:

@@ -88,11 +88,10 @@ class PartsPlane(Stage[Byte], keep="nowhere"):
     rows: tuple[int, ...] | None
 
     def make(self, get: Get) -> Byte:
-        parts = get(self.parts)
         shown = np.full(2**16, 255 * (self.rows is None), np.uint8)
         shown[0] = 0
         shown[list(self.rows or ())] = 255
-        return shown[parts]
+        return shown[get(self.parts.shown)][get(self.parts.sample).labels]
 
 
 @dataclass(frozen=True, eq=False)

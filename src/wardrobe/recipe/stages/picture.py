@@ -320,11 +320,13 @@ class Picture(Stage[Byte], keep="nowhere"):
         runs = get(self.runs)
         images = prints_as_images(get(self.prints), get(self.layers)) \
             | {name: get(image) for name, image in self.images}
-        soft = np.zeros((len(self.planes), *runs.shape), np.uint8)
-        found = each_outer(get, [stage for _, stage in self.planes])
-        for mine, plane in zip(soft, found, strict=True):
-            if plane is not None:
-                mine[:] = plane
+        soft = np.empty((len(self.planes), *runs.shape), np.uint8)
+
+        def lay(k: int) -> None:
+            plane = get(self.planes[k][1])
+            soft[k] = 0 if plane is None else plane
+
+        each_outer(lay, range(len(soft)))
         return replace(runs, soft_keys=tuple(name for name, _ in self.planes), soft=soft), images
 
     def painted(self, get: Get, laid: tuple[Runs, dict[str, Byte]],
