@@ -3422,11 +3422,14 @@ export interface components {
          * ChangePart
          * @description Rename a part, or change its material, base colour or place; what is not given stays.
          *
-         *     ``scenery`` is the plane of what lies around the figure, or ``figure`` for what is of it.
+         *     ``scenery`` is the plane of what lies around the figure, or ``figure`` for what is of it;
+         *     ``behind`` is what shows through a part that is not opaque: another part, or the ``ground``.
          */
         ChangePart: {
             /** Base */
             base?: string | null;
+            /** Behind */
+            behind?: string | "ground" | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3436,6 +3439,8 @@ export interface components {
             material?: ("plain" | "skin" | "hair" | "matte cloth" | "sheen cloth" | "leather" | "metal" | "glass" | "lacquer" | "rubber" | "wet") | null;
             /** Name */
             name?: string | null;
+            /** Opacity */
+            opacity?: number | null;
             /** Part */
             part: string;
             /** Scenery */
@@ -7557,10 +7562,16 @@ export interface components {
          *     scenery : str or None
          *         A key of PLANES, for what lies around the figure: it may hold the outside, takes no
          *         form shade, and lies outside of the silhouette.
+         *     opacity : float, 0.05..1
+         *         Under 1 what lies behind shows through, but not through its lights.
+         *     behind : str or None
+         *         The part that shows through; None for the ground.
          */
         Part: {
             /** Base */
             base: string;
+            /** Behind */
+            behind?: string | null;
             /**
              * @default {
              *       "depth": 1,
@@ -7584,6 +7595,11 @@ export interface components {
             method?: ("one shade" | "picked" | "light out of dark" | "soft then hard" | "values first") | null;
             /** Name */
             name: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
             /** Own */
             own?: {
                 [key: string]: string;

@@ -168,6 +168,9 @@ Recut = Annotated[SplitArea | JoinAreas | ShareArea, Field(discriminator="kind")
 PlaneKey = Annotated[str, one_of("plane", PLANES)]
 
 
+Opacity = Annotated[float, Field(ge=0.05, le=1, allow_inf_nan=False)]
+
+
 class Part(Frozen):
     """A named set of areas with one material and one base colour.
 
@@ -188,6 +191,10 @@ class Part(Frozen):
     scenery : str or None
         A key of PLANES, for what lies around the figure: it may hold the outside, takes no
         form shade, and lies outside of the silhouette.
+    opacity : float, 0.05..1
+        Under 1 what lies behind shows through, but not through its lights.
+    behind : str or None
+        The part that shows through; None for the ground.
     """
 
     id: PartId
@@ -202,6 +209,13 @@ class Part(Frozen):
     own: dict[PassKey, Colour] = Field(default_factory=dict)
     form: PartForm = PartForm()
     scenery: PlaneKey | None = None
+    opacity: Opacity = 1.0
+    behind: PartId | None = None
+
+    @property
+    def see_through(self) -> bool:
+        """Whether something shows through it."""
+        return self.opacity < 1 and self.scenery is None
 
 
 def family(parts: Sequence[Part], part_id: str) -> list[str]:

@@ -10,6 +10,7 @@ from wardrobe.recipe.document.model import (
     MAX_PARTS,
     Claim,
     Fill,
+    Opacity,
     Part,
     PlaneKey,
     Recipe,
@@ -52,7 +53,8 @@ class AddParts(Frozen):
 class ChangePart(Targeted):
     """Rename a part, or change its material, base colour or place; what is not given stays.
 
-    ``scenery`` is the plane of what lies around the figure, or ``figure`` for what is of it.
+    ``scenery`` is the plane of what lies around the figure, or ``figure`` for what is of it;
+    ``behind`` is what shows through a part that is not opaque: another part, or the ``ground``.
     """
 
     kind: Literal["change_part"] = "change_part"
@@ -63,6 +65,8 @@ class ChangePart(Targeted):
     visible: bool | None = None
     with_parent: bool | None = None
     scenery: PlaneKey | Literal["figure"] | None = None
+    opacity: Opacity | None = None
+    behind: PartId | Literal["ground"] | None = None
 
 
 class ArrangePart(Frozen):
@@ -173,6 +177,10 @@ def _change_part(recipe: Recipe, edit: ChangePart) -> Recipe:
     if edit.with_parent and part.parent is None:
         raise EditRefusedError("The part belongs to no other.")
     changes = edit.model_dump(exclude={"kind", "part", "targets"}, exclude_none=True)
+    if edit.behind == "ground":
+        changes["behind"] = None
+    elif edit.behind is not None and part_of(recipe, edit.behind).id == part.id:
+        raise EditRefusedError("Another part shows through, or the ground.")
     if edit.scenery == "figure":
         changes["scenery"] = None
     elif edit.scenery and part.scenery is None:
@@ -197,7 +205,8 @@ def _remove_part(recipe: Recipe, edit: RemovePart) -> Recipe:
     claims = tuple(c.model_copy(update={"to": "none"}) if c.to == edit.part else c
                    for c in recipe.claims)
     return recipe.model_copy(update={
-        "parts": tuple(p for p in _let_go(recipe.parts, part) if p.id != part.id),
+        "parts": tuple(p.model_copy(update={"behind": None}) if p.behind == part.id else p
+                       for p in _let_go(recipe.parts, part) if p.id != part.id),
         "claims": claims, "proposed": False, **_of_parts(recipe, lambda i: i != part.id)})
 
 
@@ -249,6 +258,9 @@ def _replace_parts(recipe: Recipe, edit: ReplaceParts) -> Recipe:
         raise EditRefusedError("Two parts have the same name.")
     if any(c.to.startswith("p") and c.to not in ids for c in edit.claims):
         raise EditRefusedError("A claim names a part that is not there.")
+    if any(p.behind is not None and (p.behind not in ids or p.behind == p.id)
+           for p in edit.parts):
+        raise EditRefusedError("What shows through a part is not there.")
     try:
         check_families(edit.parts)
     except ValueError as error:

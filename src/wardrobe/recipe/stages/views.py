@@ -18,9 +18,11 @@ from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import Deriver
 from wardrobe.recipe.stages.cut import Assigned, Completed
+from wardrobe.recipe.stages.graph import Graph
 from wardrobe.recipe.stages.inked import SmallInk
 from wardrobe.recipe.stages.lines import LineDraft, Source
 from wardrobe.recipe.stages.picture import PartsSeen, Prints, Sample
+from wardrobe.recipe.stages.see_through import BEHIND, opaque, see_through, shown_through
 from wardrobe.recipe.stages.stage import Get, Stage
 
 Byte = NDArray[np.uint8]
@@ -78,9 +80,15 @@ def picture_stage(deriver: Deriver, recipe: Recipe, kind: str, view: View,
         return Unclaimed(sample, g.assigned)
     if kind == "borders":
         return Borders(sample, g.assigned, len(recipe.parts))
-    bases = Bases(g.parts_seen(view), (recipe.background, *(p.base for p in recipe.parts)),
-                  recipe.lines.colour, g.prints(view))
+    bases = _bases(g, view, recipe.lines.colour)
     return Faults(bases, g.completed, view) if kind == "faults" else bases
+
+
+def _bases(g: Graph, view: View, ink: str | None) -> "Bases":
+    recipe = g.recipe
+    return Bases(g.parts_seen(view), (recipe.background, *(p.base for p in recipe.parts)), ink,
+                 g.prints(view), shown_through(recipe, unlit=False),
+                 _bases(g.behind, view, None) if see_through(recipe) else None)
 
 
 def upto(recipe: Recipe, name: str) -> Recipe:
@@ -172,21 +180,39 @@ class Unclaimed(Stage[Byte], keep="nowhere"):
 
 @dataclass(frozen=True, eq=False)
 class Bases(Stage[Byte], keep="nowhere"):
-    """Base colours without light; ``colours`` are the background's and the parts'."""
+    """Base colours without light.
+
+    Attributes
+    ----------
+    colours : tuple of str
+        The background's and the parts'.
+    ink : str or None
+        Colour of the lines, if they are drawn.
+    through : tuple of Over
+        What shows through parts.
+    behind : Bases or None
+        Its picture.
+    """
 
     parts: PartsSeen
     colours: tuple[str, ...]
-    ink: str
+    ink: str | None
     prints: Prints
+    through: tuple[Over, ...] = ()
+    behind: "Bases | None" = None
 
     def make(self, get: Get) -> Byte:
         ink = get(self.parts.sample).ink
         runs = find_runs(Masks(get(self.parts), np.zeros((*ink.shape, planes(0)), np.uint8), ink,
                                ()))
         bases = [from_hex(colour) for colour in self.colours]
+        lines = [Over("lines", "ink", from_hex(self.ink), shape=INK)] if self.ink else []
         layers = layers_of([Coat(base, ()) for base in bases], bases, self.prints.rows,
-                           [Over("lines", "ink", from_hex(self.ink), shape=INK)])
-        return paint(runs, layers, prints_as_images(get(self.prints), layers))
+                           [*self.through, *lines])
+        images = prints_as_images(get(self.prints), layers)
+        if self.behind:
+            images[BEHIND] = opaque(get(self.behind))
+        return paint(runs, layers, images)
 
 
 @dataclass(frozen=True, eq=False)

@@ -14,6 +14,7 @@ import type { Row } from "./family";
 import { PARTS } from "./keys";
 import { kindEdit, kindOf, PartKind } from "./PartKind";
 import { PatternEditor } from "./PatternEditor";
+import { SeeThrough } from "./SeeThrough";
 
 interface Props {
   piece: Piece;
@@ -103,6 +104,7 @@ function Details({ piece, row: { part }, onPattern, edit }: Pick<Props, "piece" 
       <PartKind label="Material" value={kindOf(part)} onChange={(kind) => void edit({ kind: "change_part",
         part: part.id, ...(part.scenery ? { scenery: "figure" as const } : {}), ...kindEdit(kind) })} />
       <Button variant="outlined" onClick={() => void edit({ kind: "remove_part", part: part.id })}>Remove</Button>
+      {!part.scenery && <SeeThrough piece={piece} part={part} onWork={onPattern} />}
       <PatternEditor piece={piece} part={part} onWork={onPattern} />
       {part.parent && (
         <FormControlLabel sx={{ gridColumn: "1 / -1", ml: 0 }}

@@ -2,18 +2,27 @@
 
 import math
 from functools import cached_property
+from itertools import takewhile
 
 from wardrobe.core.colour import from_hex
 from wardrobe.core.ink.shading import MOST_REACH
 from wardrobe.core.passes.layers import Over
 from wardrobe.recipe.document.finish import OfLines
 from wardrobe.recipe.document.ink import AsDrawn, InkShade
+from wardrobe.recipe.document.model import ground_rows
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import finish, inked, inking, picture
 from wardrobe.recipe.stages import ink as hued
 from wardrobe.recipe.stages.finish_paint import OpaqueImage
 from wardrobe.recipe.stages.finish_shapes import PassPlane, widened
 from wardrobe.recipe.stages.graph.finish import FinishGraph
+from wardrobe.recipe.stages.see_through import (
+    LIGHTS,
+    UNLIT,
+    Unlit,
+    see_through,
+    shown_through,
+)
 
 
 class OverGraph(FinishGraph):
@@ -45,7 +54,11 @@ class OverGraph(FinishGraph):
         recipe, layers = self.recipe, finish.drawn(self.recipe)
         halo = () if self.halo is None else (
             Over("finish", "halo", from_hex(recipe.halo.colour), soft=picture.HALO),)
-        return (*(finish.over_of(recipe, f) for f in layers if not f.over_lines),
+        below = [finish.over_of(recipe, f) for f in layers if not f.over_lines]
+        # What lies on the ground alone comes first: it may lie under the figure in a stack.
+        around = ground_rows(recipe.parts)
+        on_ground = list(takewhile(lambda o: o.rows is not None and o.rows <= around, below))
+        return (*on_ground, *shown_through(recipe), *below[len(on_ground):],
                 *inking.inked_over(recipe), *halo,
                 *(finish.over_of(recipe, f) for f in layers if f.over_lines))
 
@@ -62,8 +75,11 @@ class OverGraph(FinishGraph):
             (picture.HALO, picture.SmallHalo(self.halo, view)),)
         shades = ((hued.shade_name(k), self._ink_plane(shade, view, draft))
                   for k, shade in enumerate(self.recipe.ink.shades))
-        return (*halo, *shades, *((finish.plane_name(f), self.finish_plane(f, view, draft))
-                                  for f in finish.drawn(self.recipe) if finish.is_soft(f)))
+        lights = tuple(PassPlane(self.masks(view, draft), key, False) for key in LIGHTS)
+        through = ((UNLIT, Unlit(lights)),) if see_through(self.recipe) else ()
+        finishing = ((finish.plane_name(f), self.finish_plane(f, view, draft))
+                     for f in finish.drawn(self.recipe) if finish.is_soft(f))
+        return (*halo, *shades, *through, *finishing)
 
     def images(self, view: View, draft: bool = False) -> picture.Images:
         """The images that they name."""

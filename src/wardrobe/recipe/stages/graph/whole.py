@@ -2,12 +2,20 @@
 
 from functools import cached_property
 
-from wardrobe.recipe.document.model import (
-    farthest_first,
-)
+from wardrobe.recipe.document.model import Recipe, farthest_first, ground_rows
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.stages import inked, picture, stack
 from wardrobe.recipe.stages.graph.over import OverGraph
+from wardrobe.recipe.stages.picture import Images
+from wardrobe.recipe.stages.see_through import (
+    BEHIND,
+    GroundBelow,
+    ImageBehind,
+    PartsWithout,
+    before_ground,
+    see_through,
+    without_them,
+)
 
 
 class Graph(OverGraph):
@@ -25,6 +33,21 @@ class Graph(OverGraph):
             prints,
             self.planes(view, draft), self.images(view, draft), view,
             picture.BareBorders(self.parts_seen(view)) if bare else None)
+
+    @cached_property
+    def behind(self) -> "Graph":
+        """The stages of the piece without the parts that something shows through."""
+        rows, recipe = before_ground(self.recipe), without_them(self.recipe)
+        if not rows or all(p.scenery is None for p in recipe.parts):
+            return Graph(recipe)
+        around = tuple(sorted(ground_rows(recipe.parts)))
+        return _BeforeScenery(recipe, GroundBelow(self.areas, self.assigned, rows, around))
+
+    def images(self, view: View, draft: bool = False) -> Images:
+        """The images that layers name, what shows through parts among them."""
+        found = super().images(view, draft)
+        return found if not see_through(self.recipe) else (
+            *found, (BEHIND, ImageBehind(self.behind.picture(view, draft, lines=False))))
 
     @cached_property
     def stack_figure(self) -> stack.StackFigure:
@@ -56,3 +79,14 @@ class Graph(OverGraph):
                     inked.LineOwnersSeen(self.line_owners, view) if self._lines_by_part else None,
                     inked.SmallInk(self._weighed, view)
                     if self._lines_by_part and self._hidden_rows else None)
+
+
+class _BeforeScenery(Graph):
+    """A piece without parts that scenery shows through: it goes on under them."""
+
+    def __init__(self, recipe: Recipe, below: GroundBelow) -> None:
+        super().__init__(recipe)
+        self._below = below
+
+    def parts_seen(self, view: View) -> picture.PartsSeen:
+        return PartsWithout(self.sample(view), self.shown, self._below)
