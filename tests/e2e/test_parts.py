@@ -112,6 +112,8 @@ def test_flats_in_one_pass_of_the_pen(address: str) -> None:
         stroke(page, (700, 400), (710, 420))
         expect(page.get_by_text("parts no area")).to_be_visible()
         assert revision(page) == before
+        page.get_by_role("alert").get_by_role("button", name="Close").click()
+        expect(page.get_by_text("parts no area")).to_be_hidden()
 
         # By its handle the pane becomes part of the hall, and is hidden with it.
         handle = page.locator("[data-part-row]").filter(has_text="pane").locator("[title^=Drag]")
@@ -136,6 +138,21 @@ def test_flats_in_one_pass_of_the_pen(address: str) -> None:
         slider.focus()
         changed(page, lambda: page.keyboard.press("ArrowRight"))
         expect(slider).to_have_value("1")
+
+        # See-through: a key that is pressed faster than edits are made counts every time.
+        opacity = page.get_by_role("slider", name=re.compile("^Opacity of"))
+        opacity.focus()
+        for _ in range(30):
+            page.keyboard.press("ArrowLeft")
+        expect(opacity).to_have_value("0.7")
+        expect(page.get_by_role("combobox", name=re.compile("^Behind"))).to_have_text("The ground")
+        page.get_by_role("combobox", name=re.compile("^Behind")).click()
+        other = page.get_by_role("option").nth(1)
+        name = other.inner_text()
+        changed(page, other.click)
+        expect(page.get_by_role("combobox", name=re.compile("^Behind"))).to_have_text(name)
+        changed(page, page.get_by_role("button", name="Undo").click)
+        expect(page.get_by_role("combobox", name=re.compile("^Behind"))).to_have_text("The ground")
 
 
 def test_a_colour_card_keeps_a_character_the_same(address: str) -> None:
