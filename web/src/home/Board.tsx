@@ -12,11 +12,13 @@ import { told } from "../clock/words";
 import { Figure } from "../theme/Figure";
 import { useSize } from "../ui/useSize";
 import { found, grouped, rowsOf, STATES, type Order, type State, type Wish } from "./board";
+import { keepFirstSeen } from "./firstSeen";
 import { Many } from "./Many";
 import { PieceTile } from "./PieceTile";
 
 const [WIDEST, SIDE] = [1640, 32]; // px
 const [GAP, LEAST, FOOT, HEAD] = [24, 240, 75, 44]; // px
+const SETTLED = 2000; // ms
 const ORDERS: Record<Order, string> = { next: "What is next", state: "By state", date: "By date",
   change: "Latest change" };
 const NO_DAY = { today: "", order: [], fits: [] };
@@ -74,6 +76,12 @@ function Tiles({ groups, scroller, today, chosen, onChoose }: { groups: ReturnTy
     estimateSize: height, overscan: 1, scrollMargin: top,
     initialRect: { width: window.innerWidth, height: window.innerHeight } });
   useEffect(() => virtual.measure(), [virtual, columns, tile, rows]);
+  useEffect(() => {
+    const later = setTimeout(() => {
+      if (list.current && !scroller.current?.scrollTop) keepFirstSeen(list.current);
+    }, SETTLED);
+    return () => clearTimeout(later);
+  }, [rows, tile, top, scroller]);
   return (
     <Box ref={list} sx={{ position: "relative", height: virtual.getTotalSize() }}>
       {virtual.getVirtualItems().map(({ index, start }) => {
