@@ -54,6 +54,8 @@ def measure_home(address: str) -> dict[str, float]:
             page.goto(f"{address}/icon.svg")
             bare.append(time.perf_counter() - begin)
         page.goto(address)
+        page.wait_for_function("() => [...document.querySelectorAll('*')].some(e => "
+                               "e.scrollHeight > e.clientHeight + 5000)")
         page.wait_for_timeout(2500)
         frames = page.evaluate("""() => new Promise(done => {
             const list = [...document.querySelectorAll('*')].find(e =>

@@ -3,6 +3,7 @@
     python -m benchmarks.series
 """
 
+import os
 import resource
 import sys
 import tempfile
@@ -18,8 +19,10 @@ from numpy.typing import NDArray
 from benchmarks.corpora.pages import pages
 from wardrobe.batch.plan import Picture, drawings_in, named, stages_of, tasks_of
 from wardrobe.batch.run import Progress, run_here
+from wardrobe.batch.task import do
 from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.png import encode_png
+from wardrobe.core.parallel import limit
 from wardrobe.demo import walk
 from wardrobe.server.arrivals import import_drawing
 from wardrobe.server.deliveries import deliver_piece
@@ -52,6 +55,24 @@ def batched(folder: Path, out: Path, workers: int) -> tuple[float, Progress]:
     begin = time.perf_counter()
     progress = deque(run_here(plans, workers, str(out / "artefacts")), maxlen=1)[0]
     return time.perf_counter() - begin, progress
+
+
+def one_by_one(folder: Path, out: Path) -> float:
+    """Seconds that the stages themselves take, in this process, on one core."""
+    addresses = drawings_in(str(folder))
+    out.mkdir()
+    limit(1)
+    cv2.setNumThreads(1)
+    took = 0.0
+    for name, address in zip(named(addresses), addresses, strict=True):
+        for task in tasks_of(Picture(name, drawing=address),
+                             stages_of(["flats", "shade", "deliver"]), str(out)):
+            begin = time.perf_counter()
+            do(task, str(out / "artefacts"))
+            took += time.perf_counter() - begin
+    limit(os.cpu_count() or 1)
+    cv2.setNumThreads(-1)
+    return took
 
 
 def timed(work: Callable[[], None]) -> float:
@@ -108,6 +129,9 @@ def main(count: int = 60) -> None:
         two, done = batched(drawings, folder / "two", 2)
         rows.append(f"| {count} frames of 2631 x 3508 px, all stages: one core, two | {one:.0f} s, "
                     f"{two:.0f} s: {one / two:.2f} x the pace | at least 1.8 x |")
+        own = one_by_one(drawings, folder / "own")
+        rows.append(f"| The same on one core, by the stages' own times one after another | "
+                    f"{own:.0f} s: the batch takes {one / own:.2f} of it | at most 1.15 |")
         rows.append(f"| Failed | {len(done.failed)} | none |")
         paces = []
         for many in (10, 100, 1000):
