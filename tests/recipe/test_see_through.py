@@ -1,5 +1,6 @@
 """Parts that are not opaque: what lies behind shows through, by W3C's source-over."""
 
+import json
 from typing import Any
 
 import cv2
@@ -24,6 +25,7 @@ from wardrobe.recipe.edits import (
     SetDelivery,
     apply,
 )
+from wardrobe.recipe.events.shown import _digest, changed_since, shown_of
 from wardrobe.recipe.exchange.layered.extras import added_layers
 from wardrobe.recipe.exchange.layered.take_back import match_returned
 from wardrobe.recipe.stages.see_through import without_them
@@ -154,3 +156,14 @@ def test_scenery_goes_on_behind_what_it_shows_through() -> None:
     one = changed(SCENE, SKIRT, opacity=0.5, behind=floor.id)
     through = DERIVER.store(DERIVER.stages(one).behind.parts_seen(WHOLE))
     assert set(ids[through[there]]) == {floor.id}
+
+
+def test_a_piece_shown_before_there_was_opacity_has_not_changed_since() -> None:
+    """What is kept of a piece that was shown is the same while all of its parts are opaque."""
+    old = shown_of(SCENE)
+    assert changed_since(old, SCENE) == []
+    assert [s.part for s in changed_since(old, changed(SCENE, SKIRT, opacity=0.5))] == [SKIRT]
+    dumped = json.loads(SCENE.parts[0].model_dump_json(exclude={"name", "base", "own"}))
+    del dumped["opacity"], dumped["behind"]
+    text = json.dumps(dumped, separators=(",", ":"), ensure_ascii=False)
+    assert old.parts[0].rest == _digest(text)

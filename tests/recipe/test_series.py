@@ -145,8 +145,13 @@ def test_parts_their_colours_and_touch_ups_are_carried_over() -> None:
 
 def test_several_sources_are_put_together_by_the_names_of_their_parts() -> None:
     deriver, fresh = moved_piece(10, 10)
-    other = apply(RECIPE, ChangePart(part=RECIPE.parts[0].id, name="visor", base="#102030"))
+    behind = RECIPE.parts[1]
+    other = apply(RECIPE, ChangePart(part=RECIPE.parts[0].id, name="visor", base="#102030",
+                                     opacity=0.5, behind=behind.id))
     made = apply(fresh, carry_over(deriver, [RECIPE, other], fresh).edit)
+    visor = next(p for p in made.parts if p.name == "visor")
+    assert visor.opacity == 0.5 and visor.behind == next(
+        p.id for p in made.parts if p.name == behind.name)
     assert {path_of(made.parts, p.id) for p in made.parts} == {*PATHS, ("visor",)}
     assert len({p.id for p in made.parts}) == len(made.parts)
     with pytest.raises(EditRefusedError, match="Colour one"):

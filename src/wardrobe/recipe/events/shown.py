@@ -81,7 +81,9 @@ def shown_of(recipe: Recipe) -> Shown:
     rows = {row.part: row for row in colour_sheet(recipe).rows}
     parts = tuple(ShownPart(id=p.id, name=p.name,
                             colours={c.name: c.colour for c in rows[p.id].cells},
-                            rest=_digest(p.model_dump_json(exclude={"name", "base", "own"})))
+                            rest=_digest(p.model_dump_json(exclude={
+                                "name", "base", "own",  # told by themselves
+                                *(() if p.see_through else ("opacity", "behind"))})))
                   for p in recipe.parts)
     whole = {subject: _digest(recipe.model_dump_json(include=set(fields)))
              for subject, fields in _SUBJECTS.items()}

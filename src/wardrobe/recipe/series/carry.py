@@ -187,6 +187,7 @@ def _joined(sources: Sequence[Recipe], own: Sequence[Part]) -> tuple[tuple[Part,
     own; and for each source the row among these of each of its own rows."""
     parts = [p for p in sources[0].parts if not p.scenery]
     row_of = {path_of(parts, p.id): row for row, p in enumerate(parts, 1)}
+    of = [sources[0]] * len(parts)  # where each is from
     number = max((int(p.id[1:]) for r in sources for p in r.parts), default=0)
     rows = []
     for recipe in sources:
@@ -202,14 +203,19 @@ def _joined(sources: Sequence[Recipe], own: Sequence[Part]) -> tuple[tuple[Part,
                 parts.append(part.model_copy(update={
                     "id": f"p{number}", "parent": parts[parent - 1].id if parent else None}))
                 row_of[path] = len(parts)
+                of.append(recipe)
             mine.append(row_of[path])
         rows.append(np.array(mine))
     if len(parts) + len(own) > MAX_PARTS:
         raise EditRefusedError(f"The coloured pictures have {len(parts)} parts together; a piece "
                                f"has at most {MAX_PARTS}.")
-    # Edges were drawn on a picture and belong to it.
-    return tuple(p.model_copy(update={"form": p.form.model_copy(update={"edges": ()})})
-                 if p.form.edges else p for p in parts), rows
+    # Edges were drawn on a picture and belong to it; what shows through a part has come along.
+    behind = [row_of.get(path_of(r.parts, p.behind)) if p.behind else None
+              for p, r in zip(parts, of, strict=True)]
+    return tuple(p.model_copy(update={
+        "form": p.form.model_copy(update={"edges": ()}),
+        "behind": parts[row - 1].id if row else None})
+        for p, row in zip(parts, behind, strict=True)), rows
 
 
 def _agreed(found: Sequence[Carried], rows: Sequence[Int]) -> tuple[
@@ -244,7 +250,8 @@ def _replaced(recipe: Recipe, parts: tuple[Part, ...], own: Sequence[Part], part
                if len(mine := np.flatnonzero(given == row))]
     first = 1 + max((int(p.id[1:]) for p in parts), default=0)
     again = {p.id: f"p{first + k}" for k, p in enumerate(own)}
-    kept = tuple(p.model_copy(update={"id": again[p.id], "parent": None}) for p in own)
+    kept = tuple(p.model_copy(update={"id": again[p.id], "parent": None,
+                                      "behind": again.get(p.behind or "")}) for p in own)
     claims += [c.model_copy(update={"to": again[c.to]}) for c in recipe.claims if c.to in again]
     return ReplaceParts(parts=(*parts, *kept), claims=tuple(claims), proposed=True)
 
