@@ -36,7 +36,8 @@ test("pictures stand where they were seen last, and nowhere else", () => {
 test("in a window of another size, or with nothing kept, the page begins empty", () => {
   vi.spyOn(window, "fetch").mockResolvedValue(Response.json([]));
   document.body.innerHTML = '<div id="root"></div>';
-  for (const kept of [null, "{", JSON.stringify({ width: 1, height: 1, pictures: [{ src: "/a" }] })]) {
+  const same = JSON.stringify({ width: window.innerWidth, height: window.innerHeight });
+  for (const kept of [null, "{", same, JSON.stringify({ width: 1, height: 1, pictures: [{ src: "/a" }] })]) {
     if (kept) localStorage.setItem("wardrobe-first-seen", kept);
     first();
     expect(document.querySelectorAll("#root img")).toHaveLength(0);

@@ -7,5 +7,10 @@ export function keepFirstSeen(list: HTMLElement) {
     .filter(({ img, box }) => img.complete && img.naturalWidth > 0 && box.bottom > 0 && box.top < window.innerHeight)
     .slice(0, MOST).map(({ img, box: { x, y, width, height } }) => ({ src: img.getAttribute("src"), x, y, width,
       height }));
-  localStorage.setItem(KEY, JSON.stringify({ width: window.innerWidth, height: window.innerHeight, pictures }));
+  try {
+    localStorage.setItem(KEY, JSON.stringify({ width: window.innerWidth, height: window.innerHeight,
+      ground: getComputedStyle(document.body).backgroundColor, pictures }));
+  } catch {
+    // No room: the next time the page begins empty.
+  }
 }
