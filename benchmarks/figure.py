@@ -46,7 +46,12 @@ def tried(source: str, half: int, limit: int, framing: str) -> Iterator[Drawing]
 
 def overlap(drawing: Drawing, figure: Mask) -> float:
     """Intersection over union with the true figure, on pixels free of ink."""
-    there, true = figure[drawing.judged], drawing.figure[drawing.judged]
+    return shared(figure, drawing.figure, drawing.judged)
+
+
+def shared(figure: Mask, truth: Mask, judged: Mask) -> float:
+    """Intersection over union on the pixels that are judged."""
+    there, true = figure[judged], truth[judged]
     return float((there & true).sum() / max(1, (there | true).sum()))
 
 

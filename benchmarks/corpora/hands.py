@@ -1,9 +1,9 @@
 """Line art by several hands, with its figure and colours.
 
-Sources, none of them vendored: object drawings of Debian's `openclipart-svg` (public domain),
-busts of the npm packages `@dicebear/adventurer` (by Lisa Wischofsky, CC BY 4.0),
-`@dicebear/croodles` (by vijay verma, CC BY 4.0) and `@dicebear/open-peeps` (by Pablo Stanley,
-CC0 1.0), and `openmoji` (CC BY-SA 4.0).
+Sources, none of them vendored: object drawings of Debian's `openclipart-svg` (public domain; its
+coloured drawings that have outlines serve for fitting alone), busts of the npm packages
+`@dicebear/adventurer` (by Lisa Wischofsky, CC BY 4.0), `@dicebear/croodles` (by vijay verma,
+CC BY 4.0) and `@dicebear/open-peeps` (by Pablo Stanley, CC0 1.0), and `openmoji` (CC BY-SA 4.0).
 """
 
 import hashlib
@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import binary_fill_holes
 
 from benchmarks.corpora import emoji
+from wardrobe.core.lines.width import line_width
 
 FOLDER = Path(".corpus")
 SIZE = 1024  # px of the longer edge, without margin
@@ -33,6 +34,11 @@ OBJECTS = (
     "peach_simple", "pear_simple", "perogies", "pie_apple", "pizza_cheese", "pizza_pepperoni",
     "potato_chips", "sandwich_one", "small_plate", "strawberry_simple", "teacup",
 )
+CLIP_ART = "clip art"  # coloured drawings by many hands, for fitting only
+_SUBJECTS = ("people", "animals", "recreation", "food", "tools", "plants", "transportation",
+             "electronics", "office", "decorations", "buildings", "education", "containers",
+             "science", "unsorted")
+_LARGEST = 300_000  # bytes
 BUSTS = ("adventurer", "croodles", "open-peeps")
 SOURCES = ("objects", *BUSTS, "emoji")
 _BLACKEST, _PALEST = 40.0, 110.0  # grey levels between which a pixel is partly ink
@@ -96,6 +102,12 @@ def hands(source: str, half: int, limit: int, *, framed: bool = True) -> Iterato
         yield Drawing(source, name, ink, figure > 0, colours.astype(np.int32))
 
 
+def kept_apart(name: str) -> bool:
+    """Whether a tuning drawing is one of the fifth on which nothing is fitted but how sure a
+    result is."""
+    return emoji.digest(name) // 2 % 5 == 0
+
+
 def areas(drawing: Drawing) -> NDArray[np.int32] | None:
     """Connected pieces of one fill colour, and of what is not painted, numbered from 1; None if
     colours meet where there is no line. Dark fills are ink, and no areas."""
@@ -140,6 +152,8 @@ def _read(source: str, half: int, limit: int) -> Iterator[tuple[object, ...]]:
 def files(source: str) -> list[Path]:
     if source == "emoji":
         return [p for p in emoji.SVG.glob("*.svg") if emoji.has_line_art_of_its_own(p.stem)]
+    if source == CLIP_ART:
+        return _clip_art()
     if source == "objects":
         found: dict[str, Path] = {}
         for path in sorted((FOLDER / "openclipart").rglob("*_bw*.svg")):
@@ -149,6 +163,23 @@ def files(source: str) -> list[Path]:
     if len(list(folder.glob(f"{source}/*.svg"))) < SEEDS:
         subprocess.run(["node", "benchmarks/corpora/avatars.mjs", folder, str(SEEDS)], check=True)
     return sorted((folder / source).glob("*.svg"))
+
+
+def _clip_art() -> list[Path]:
+    """Coloured drawings, but for those of which there is line art to report on."""
+    everything = sorted((FOLDER / "openclipart").rglob("*.svg"))
+    twins = {p.stem.split("_bw")[0] for p in everything if "_bw" in p.stem}
+    return [p for p in everything if p.parent.name in _SUBJECTS and p.stat().st_size <= _LARGEST
+            and not any(p.stem.startswith(t) or t.startswith(p.stem) for t in twins)]
+
+
+def outlined(drawing: Drawing) -> bool:
+    """Whether a coloured drawing has line art: thin ink, along its whole edge."""
+    ink, figure = drawing.ink >= 128, drawing.figure.astype(np.uint8)
+    edge = (figure > cv2.erode(figure, np.ones((3, 3), np.uint8))) & drawing.figure
+    near = cv2.dilate((drawing.ink >= 96).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+    return bool(ink.mean() > 0.01 and ink.sum() <= 0.4 * figure.sum()
+                and near[edge].mean() >= 0.85 and 2 < line_width(drawing.ink) < 55)
 
 
 def _painted(path: Path) -> tuple[Byte, NDArray[np.bool_], NDArray[np.int32]] | None:

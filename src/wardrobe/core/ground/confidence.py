@@ -22,12 +22,13 @@ def confidence(signs: Floats) -> float:
 
     Parameters
     ----------
-    signs : ndarray of float64, shape (9,)
+    signs : ndarray of float64, shape (11,)
         Share of the ink's rim that a flood encloses, and that the figure does; length of what was
         closed by the ink's diagonal, and as a share of the rim that it gains; its cost by the
         gain; share of the figure that was added; ground that is enclosed on most sides, by the
-        figure; how much of it stays if enclosure counts for less, and how much it is of what it
-        would be if it counted for more.
+        figure; how much of it stays if what speaks for it counts for less, and how much it is of
+        what it would be if that counted for more; how far, in figures, it is from the figure by
+        enclosure alone, and from the guess.
     """
     return float(_trees().chance(columns(signs)[None])[0])
 
@@ -36,7 +37,8 @@ def columns(signs: Floats) -> Floats:
     """The signs as the trees ask about them."""
     length, cost = min(signs[2], 2.0), float(np.clip(signs[4], 0, 1))
     return np.array([signs[0], signs[1], length, signs[3], cost, signs[5],
-                     np.log(signs[6] + 0.003), 1 - signs[7], 1 - signs[8]])
+                     np.log(signs[6] + 0.003), 1 - signs[7], 1 - signs[8],
+                     min(signs[9], 1.0), np.log(signs[10] + 0.003)])
 
 
 @cache

@@ -23,7 +23,10 @@ _RINGED = 0.75  # share of directions with ink from which a place is ringed on t
 _LEAST_BAY = 0.01  # of the figure
 _HALF = 0.5  # enclosure from which a pixel speaks for the figure
 _GAIN = 0.6  # weight of enclosure against closures
-_DOUBT = 0.6, 1.6  # how much less and more it may count
+_GUESS_GAIN = 2.7  # weight of the guess against closures
+_SURE_ODDS = 4.0  # log odds beyond which a guess counts no more
+_GUESSED = 0.06  # a px of closures along the guess
+_DOUBT = 0.6, 1.6  # how much less and more both may count
 _CLOSED = 1.0  # closures are dearer by this where a flood meets no opening
 _SEAM, _NARROW = 0.15, 1.6  # a px across ways narrower than this many line widths
 _GRID = 256  # px of the longer edge at which enclosure is worked out
@@ -43,7 +46,7 @@ class GroundCut:
         The figure with its ink; and what a flood from the border does not reach.
     seam : ndarray of bool, same shape
         Free pixels along which figure and ground part.
-    signs : ndarray of float64, shape (9,)
+    signs : ndarray of float64, shape (11,)
         What the result can be judged by; see ``confidence``.
     bays : list of (float, float, float)
         x, y of the ground's places that ink surrounds on three sides, and how large each is
@@ -58,13 +61,14 @@ class GroundCut:
 
 
 def cut_ground(ink: Byte, candidates: Candidates, line_width: float,
-               diagonal: float) -> GroundCut:
+               diagonal: float, odds: NDArray[np.float32]) -> GroundCut:
     """Part the figure from the ground along ink and the likeliest set of closures.
 
     Regions between ink and closures are figure or ground; each speaks for the figure by how much
-    ink is around it, and each px of closure between figure and ground costs. What a flood from
-    the border does not reach is figure. The border between two places where ink meets it is one
-    region with the ground: a channel to the edge is no gap.
+    it looks like it, and by how much ink is around it; each px of closure between figure and
+    ground costs. Where the guess goes from figure to ground a closure may run too. What a flood
+    from the border does not reach is figure. The border between two places where ink meets it is
+    one region with the ground: a channel to the edge is no gap.
 
     Parameters
     ----------
@@ -73,6 +77,8 @@ def cut_ground(ink: Byte, candidates: Candidates, line_width: float,
     candidates : Candidates
     line_width, diagonal : float
         Px.
+    odds : ndarray of float32, shape (height, width)
+        How much each place looks like the figure; see ``guess``.
 
     References
     ----------
@@ -83,14 +89,17 @@ def cut_ground(ink: Byte, candidates: Candidates, line_width: float,
     rim = (cv2.dilate(ink, _BESIDE) - ink) > 0
     closed = float((flooded & rim).sum()) / max(1, int(rim.sum()))
     price = _barriers(ink, candidates, line_width) * (1 + _CLOSED * closed)
+    _along_guess(price, odds, ink)
     barrier = price > 0
     count, regions = cv2.connectedComponents(((ink == 0) & ~barrier).astype(np.uint8),
                                              connectivity=4)
     edge = runs(ink)
-    enclosed, at, worth = _worth(ink, regions, count, edge, candidates.base, diagonal)
+    enclosed, at, around = _worth(ink, regions, count, edge, candidates.base, diagonal)
+    worth = _GAIN * around + _GUESS_GAIN * _looks(odds, regions, count, diagonal)
     one, two, cost = _links(regions, price, barrier, edge)
     figure, reached = _parted(count, one, two, cost, worth)
-    # A sure figure stays the same if enclosure counts for less or for more.
+    plain = _parted(count, one, two, cost, _GAIN * around)[0]
+    # A sure figure stays the same if what speaks for it counts for less or for more.
     wary, eager = (_parted(count, one, two, cost, worth * by)[0] for by in _DOUBT)
     sizes = np.bincount(regions[at].ravel(), minlength=count)
     mask = figure[regions]
@@ -105,13 +114,15 @@ def cut_ground(ink: Byte, candidates: Candidates, line_width: float,
     added, length = mask & ~flooded, float(seam.sum())
     low = mask[at]
     ringed = ~low & (enclosed > _RINGED)
+    free, size = ink == 0, max(1, int(sizes[figure].sum()))
     signs = np.array([
         closed, float((mask & rim).sum()) / max(1, int(rim.sum())), length / diagonal,
         length / max(1.0, length + float((added & rim).sum())),
         paid / max(1e-6, float(worth[gained].sum())) if gained.any() else 0.0,
         added.sum() / max(1, mask.sum()), ringed.sum() / max(1, int(low.sum())),
-        sizes[wary].sum() / max(1, sizes[figure].sum()),
-        sizes[figure].sum() / max(1, sizes[eager].sum())])
+        sizes[wary].sum() / size, size / max(1, sizes[eager].sum()),
+        sizes[plain != figure].sum() / size,
+        (free & (mask != (odds > 0))).sum() / max(1, int((free & mask).sum()))])
     return GroundCut(mask, flooded, seam, signs, _bays(ringed, at, int(low.sum())))
 
 
@@ -142,6 +153,22 @@ def _barriers(ink: Byte, candidates: Candidates, line_width: float) -> NDArray[n
     return price
 
 
+def _along_guess(price: NDArray[np.float32], odds: NDArray[np.float32], ink: Byte) -> None:
+    """Let closures run where the guess goes from figure to ground."""
+    likely = (odds > 0).astype(np.uint8)
+    edge = (likely > cv2.erode(likely, _BESIDE)) & (ink == 0)
+    price[edge] = np.where(price[edge] > 0, np.minimum(price[edge], _GUESSED), _GUESSED)
+
+
+def _looks(odds: NDArray[np.float32], regions: NDArray[np.int32], count: int,
+           diagonal: float) -> Floats:
+    """How much each region looks like the figure."""
+    each = np.clip(odds, -_SURE_ODDS, _SURE_ODDS) / (2 * _SURE_ODDS)
+    looks = np.bincount(regions.ravel(), each.ravel(), count) / diagonal
+    looks[0] = 0
+    return np.asarray(looks, np.float64)
+
+
 def _narrow_ways(ink: Byte, radius: float) -> Mask:
     """Lines across places where the free way is narrower than twice a radius."""
     away = cv2.distanceTransform(1 - ink, cv2.DIST_L2, 3)
@@ -160,8 +187,8 @@ def _narrow_ways(ink: Byte, radius: float) -> Mask:
 
 def _worth(ink: Byte, regions: NDArray[np.int32], count: int, edge: list[Run],
            base: Floats | None, diagonal: float) -> tuple[NDArray[np.float32], Grid, Floats]:
-    """How enclosed the drawing is on a small grid, the pixels of that grid, and how much each
-    region speaks for the figure."""
+    """How enclosed the drawing is on a small grid, the pixels of that grid, and how much ink is
+    around each region."""
     height, width = ink.shape
     scale = _GRID / max(height, width)
     thick_by = max(1, int(np.ceil(1 / scale)))
@@ -180,7 +207,7 @@ def _worth(ink: Byte, regions: NDArray[np.int32], count: int, edge: list[Run],
                 np.minimum(((np.arange(size[0]) + 0.5) / scale).astype(int), width - 1))
     speak = (enclosed.astype(np.float64) - _HALF) / scale**2
     worth = np.bincount(regions[at].ravel(), speak.ravel(), count).astype(np.float64)
-    worth *= _GAIN / diagonal
+    worth /= diagonal
     worth[0] = 0
     return enclosed, at, worth
 

@@ -12,6 +12,7 @@ from wardrobe.core.ground.cut import GroundCut, cut_ground
 from wardrobe.core.ground.edge import cut_flush
 from wardrobe.core.ground.ends import line_ends
 from wardrobe.core.ground.follow import follow, straight_pieces
+from wardrobe.core.ground.guess import guess
 from wardrobe.core.lines.closing import Point
 from wardrobe.core.lines.width import line_width
 
@@ -21,7 +22,7 @@ Mask = NDArray[np.bool_]
 _SMALL, _LARGE = 640, 1280  # px of the longer edge at which the cut is worked out
 _THINNEST = 3.0  # px that lines have there at least, where that is possible
 _INK = 96  # coverage that counts as ink there: lines must not vanish
-_PLAIN = np.array([1.0, 1, 0, 0, 0, 0, 0, 1, 1])  # signs of what leaves no doubt
+_PLAIN = np.array([1.0, 1, 0, 0, 0, 0, 0, 1, 1, 0, 0])  # signs of what leaves no doubt
 _SHARE = 0.5  # of a closure's pixels from which all of it counts as used
 
 
@@ -35,7 +36,7 @@ class Figure:
         The figure, its ink included.
     closings : list of list of (x, y)
         Lines that close its outline, picture pixels.
-    signs : ndarray of float64, shape (9,)
+    signs : ndarray of float64, shape (11,)
         What it can be judged by; see ``confidence``.
     bays : list of (float, float, float)
         x, y of places that were left to the ground though ink rings them on three sides, and how
@@ -78,10 +79,10 @@ def find_figure(coverage: Byte) -> Figure:
     lw = line_width(coverage)
     longer = max(height, width)
     scale = min(1.0, max(_SMALL, min(_LARGE, _THINNEST / lw * longer)) / longer)
-    ink = whole
+    ink, small = whole, coverage
     if scale < 1:
         size = max(1, round(width * scale)), max(1, round(height * scale))
-        small = cv2.resize(coverage, size, interpolation=cv2.INTER_AREA)
+        small = np.asarray(cv2.resize(coverage, size, interpolation=cv2.INTER_AREA), np.uint8)
         ink = (small >= _INK).astype(np.uint8)
     ink_size = ink.shape
     left, right, below = cut_flush(ink, lw * scale)
@@ -90,7 +91,7 @@ def find_figure(coverage: Byte) -> Figure:
     ys, xs = np.nonzero(ink)
     diagonal = float(np.hypot(np.ptp(xs) + 1, np.ptp(ys) + 1))
     found = candidates(ink, line_ends(ink, lw * scale), lw * scale, diagonal)
-    cut = cut_ground(ink, found, lw * scale, diagonal)
+    cut = cut_ground(ink, found, lw * scale, diagonal, guess(small[kept], ink))
     closings = [[((x + left + 0.5) / scale, (y + 0.5) / scale) for x, y in line]
                 for line in _used(found, cut, ink) + _along_edge(cut, ink, below, left, right)]
     inside, outside = (np.zeros(ink_size, bool) for _ in range(2))

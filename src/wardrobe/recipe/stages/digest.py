@@ -24,7 +24,7 @@ def _code() -> bytes:
     package = Path(__file__).parents[2]
     for folder in ("core", "recipe"):
         for source in sorted((package / folder).rglob("*")):
-            if source.suffix in (".py", ".npz", ".npy", ".json"):
+            if source.suffix in (".py", ".npz", ".npy", ".json", ".onnx", ".icc"):
                 made.update(source.read_bytes())
     return made.digest()
 
