@@ -40,20 +40,23 @@ class Window:
     def cut(self, image: NDArray[np.generic], beyond: int) -> Byte:
         """The square's part of an image, with a value where there is no picture."""
         out = np.full((self.side, self.side), beyond, np.uint8)
-        rows, columns = (slice(max(0, at), max(0, min(size, at + self.side))) for at, size in
-                         zip((self.top, self.left), image.shape, strict=True))
-        out[rows.start - self.top:rows.stop - self.top,
-            columns.start - self.left:columns.stop - self.left] = image[rows, columns]
+        here, there = self._shared(image.shape)
+        out[here] = image[there]
         return out
 
     def lay(self, image: Floats, shape: tuple[int, int], beyond: float) -> Floats:
         """An image of the square, laid into the picture, with a value beyond the square."""
         out = np.full(shape, beyond, np.float32)
-        rows, columns = (slice(max(0, at), max(0, min(size, at + self.side))) for at, size in
-                         zip((self.top, self.left), shape, strict=True))
-        out[rows, columns] = image[rows.start - self.top:rows.stop - self.top,
-                                   columns.start - self.left:columns.stop - self.left]
+        here, there = self._shared(shape)
+        out[there] = image[here]
         return out
+
+    def _shared(self, shape: tuple[int, ...]) -> tuple[tuple[slice, ...], tuple[slice, ...]]:
+        """What square and picture share, in the square and in the picture."""
+        spans = [(at, max(0, at), max(0, min(size, at + self.side)))
+                 for at, size in zip((self.top, self.left), shape, strict=True)]
+        return (tuple(slice(first - at, end - at) for at, first, end in spans),
+                tuple(slice(first, end) for _, first, end in spans))
 
 
 def window_of(ink: Byte) -> Window:
