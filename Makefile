@@ -5,8 +5,10 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB := src/wardrobe/server/web/index.html
+# A process a core; each may want 2 GB.
+PYTEST := $(BIN)/python -m pytest --numprocesses logical --maxprocesses 4 --dist loadfile
 
-.PHONY: demo demo-reset test quick thorough lint types web-unit unit bench accuracy torture requirements api screenshots clean
+.PHONY: demo demo-reset test quick thorough looked-over lint types web-unit unit bench accuracy torture requirements api screenshots clean
 
 demo: $(STAMPS)/app $(WEB)
 	@$(BIN)/wardrobe demo --port $(PORT) --data-dir $(DATA)
@@ -15,12 +17,16 @@ demo-reset: $(STAMPS)/app
 	@$(BIN)/wardrobe demo --reset --no-start --data-dir $(DATA)
 	@echo "  The demo pieces are as they were; your own pieces were not touched."
 
-test: lint types web-unit unit
+test: looked-over unit
 
 # What most changes need, without a browser.
-quick: lint types web-unit $(STAMPS)/readers
+quick: looked-over $(STAMPS)/readers
 	@echo "== tests: pytest, core and recipe"
-	@$(BIN)/python -m pytest tests/core tests/recipe tests/reference
+	@$(PYTEST) tests/core tests/recipe tests/reference
+
+# Two at a time, each told when it is done.
+looked-over: $(STAMPS)/dev $(STAMPS)/node
+	@$(MAKE) --no-print-directory --jobs 2 --output-sync=target $(STAMPS)/kernels types lint web-unit
 
 lint: $(STAMPS)/dev $(STAMPS)/node
 	@echo "== lint: ruff, layers, eslint"
@@ -41,7 +47,7 @@ web-unit: $(STAMPS)/node
 
 unit: $(STAMPS)/dev $(STAMPS)/browser $(STAMPS)/readers $(WEB)
 	@echo "== tests: pytest, with Chromium"
-	@$(BIN)/python -m pytest --numprocesses 2 --dist loadfile
+	@$(PYTEST)
 
 # The same with the many random cases that `make test` tries a few of; for a night.
 thorough: export WARDROBE_THOROUGH = 1
@@ -63,6 +69,7 @@ $(STAMPS)/corpora:
 
 accuracy: $(STAMPS)/dev $(STAMPS)/corpora
 	@$(BIN)/python -m benchmarks.figure
+	@$(BIN)/python -m benchmarks.people
 	@$(BIN)/python -m benchmarks.grouping
 	@$(BIN)/python -m benchmarks.hatching
 	@$(BIN)/python -m benchmarks.redrawn
@@ -114,6 +121,12 @@ $(STAMPS)/node: web/package-lock.json
 	@echo "== setting up: packages of the web application"
 	@cd web && npm ci --silent --no-audit --no-fund
 	@mkdir -p $(STAMPS) && touch $@
+
+# Compiled here once: processes that start together would each compile them.
+$(STAMPS)/kernels: $(shell find src/wardrobe -name '*.py') | $(STAMPS)/app
+	@echo "== setting up: compiled kernels"
+	@$(BIN)/python -m wardrobe.server.warm > /dev/null
+	@touch $@
 
 $(STAMPS)/browser:
 	@sh scripts/system.sh chromium

@@ -49,6 +49,41 @@ def links_ink() -> Byte:
     return ink
 
 
+def person_ink(seed: int) -> tuple[Byte, dict[str, tuple[int, int]]]:
+    """A head with hair, ears, a neck and a shirt, of sizes of its own; uint8 coverage, and a place
+    in each."""
+    rng = np.random.default_rng(seed)
+    ink = np.zeros((760, 640), np.uint8)
+    line = int(rng.integers(5, 11))
+    wide, tall = int(rng.integers(130, 175)), int(rng.integers(165, 205))
+    x, y = 320, 330
+    brow = y - int(tall * rng.uniform(0.3, 0.5))
+    # The shirt, with the neck above it.
+    cv2.ellipse(ink, (x, 800), (int(wide * 1.6), 210), 0, 180, 360, 255, line, cv2.LINE_AA)
+    neck = wide // 3
+    cv2.rectangle(ink, (x - neck, y), (x + neck, 610), 0, -1)
+    for side in (-1, 1):
+        cv2.line(ink, (x + side * neck, y + tall // 2), (x + side * neck, 606), 255, line)
+    cv2.ellipse(ink, (x, 600), (neck, 26), 0, 0, 180, 255, line, cv2.LINE_AA)
+    for side in (-1, 1):
+        cv2.ellipse(ink, (x + side * wide, y + 10), (26, 40), 0, 0, 360, 255, line, cv2.LINE_AA)
+    # The face lies over the ears and the neck.
+    cv2.ellipse(ink, (x, y), (wide, tall), 0, 0, 360, 0, -1)
+    cv2.ellipse(ink, (x, y), (wide, tall), 0, 0, 360, 255, line, cv2.LINE_AA)
+    half = int(wide * np.sqrt(1 - ((y - brow) / tall) ** 2))
+    fringe = np.array([[x - half, brow], [x - half // 3, brow - 24], [x + half // 4, brow - 6],
+                       [x + half, brow]])
+    cv2.polylines(ink, [fringe], False, 255, line, cv2.LINE_AA)
+    apart = int(wide * rng.uniform(0.36, 0.48))
+    for side in (-1, 1):
+        at = (x + side * apart, y - 10)
+        cv2.ellipse(ink, at, (34, 24), 0, 0, 360, 255, max(4, line - 2), cv2.LINE_AA)
+        cv2.circle(ink, at, 9, 255, -1)
+    cv2.ellipse(ink, (x, y + tall // 2), (wide // 3, 16), 0, 0, 180, 255, line, cv2.LINE_AA)
+    return ink, {"face": (x, y + 40), "neck": (x, 580), "hair": (x, brow - tall // 4),
+                 "eye": (x - apart - 22, y - 10), "shirt": (x + wide, 720)}
+
+
 def transparent(ink: Byte) -> Byte:
     """Black ink on nothing, RGBA."""
     rgba = np.zeros((*ink.shape, 4), np.uint8)

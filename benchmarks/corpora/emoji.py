@@ -81,7 +81,7 @@ def digest(code: str) -> int:
     return hashlib.sha256(code.encode()).digest()[0]
 
 
-def _group(text: str, name: str) -> str:
+def group(text: str, name: str) -> str:
     start = re.search(rf'<g id="{name}"[^>]*>', text)
     if not start or start.group(0).endswith("/>"):
         return ""
@@ -111,8 +111,8 @@ def read_lines(code: str) -> tuple[Byte, Byte] | None:
 
 def groups_of(code: str) -> tuple[str, str] | None:
     text = (SVG / f"{code}.svg").read_text()
-    line = _group(text, "line")
-    colour = "".join(_group(text, name) for name in _COLOURED)
+    line = group(text, "line")
+    colour = "".join(group(text, name) for name in _COLOURED)
     if not line or not colour or "href" in line or "Gradient" in text:
         return None
     return line, colour

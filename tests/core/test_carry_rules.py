@@ -137,7 +137,7 @@ def test_what_ran_together_through_a_gap_is_shared_out() -> None:
     ys, xs = np.nonzero(meets)
     dice = np.random.default_rng(4)
     better = []
-    for k in dice.choice(len(xs), 6, replace=False):
+    for k in dice.choice(len(xs), tries(3, 6), replace=False):
         broken = cut(opened(ink, (int(xs[k]), int(ys[k])), 9))
         where = broken.areas.core & (labels > 0) & (parts > 0)
         plain = carry(ONE, PARTS, broken)

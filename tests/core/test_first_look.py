@@ -1,4 +1,4 @@
-"""What a drawing gets at its arrival: groups of areas, a face, first colours."""
+"""What a drawing gets at its arrival: groups of areas, first colours."""
 
 import re
 
@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from tests.drawings import links_ink
-from wardrobe.core.areas.face import find_face
 from wardrobe.core.areas.segment import segment
 from wardrobe.core.areas.suggest import MAX_PARTS, explain_groups, group_areas
 from wardrobe.core.colour import from_hex, srgb_to_lab, srgb_to_oklch
@@ -52,27 +51,6 @@ def test_groups_say_why() -> None:
     why = {int(a): join.reason for g, join in zip(groups, joins, strict=True) if join for a in g}
     assert why[int(areas.labels[200, 150])] == "left and right alike"
     assert why[int(areas.labels[300, 320])] == "5 shapes, alike"
-
-
-def _head(mouth: bool = True, eyes: int = 2) -> Byte:
-    ink = np.zeros((700, 600), np.uint8)
-    cv2.ellipse(ink, (300, 350), (200, 260), 0, 0, 360, 255, 10)
-    for x in (225, 375)[:eyes]:
-        cv2.ellipse(ink, (x, 300), (40, 28), 0, 0, 360, 255, 6)
-        cv2.circle(ink, (x, 300), 10, 255, -1)
-    if mouth:
-        cv2.ellipse(ink, (300, 470), (70, 24), 0, 0, 180, 255, 8)
-    return ink
-
-
-def test_a_face_is_two_eyes_and_a_mouth() -> None:
-    ink = _head()
-    areas = segment(ink)
-    face = find_face(areas, ink)
-    assert face is not None and face.area == areas.labels[200, 300]
-    assert set(face.eyes) == {int(areas.labels[300, x]) for x in (200, 400)}
-    for other in (_head(mouth=False), _head(eyes=1), np.rot90(_head()).copy()):
-        assert find_face(segment(other), other) is None
 
 
 @settings(max_examples=40, deadline=None)

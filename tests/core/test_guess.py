@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from tests.tries import tries
-from wardrobe.core.ground.guess import SIDE, guess, seen, window_of
+from wardrobe.core.ground.guess import guess
+from wardrobe.core.ground.seen import SIDE, seen, window_of
 
 Byte = NDArray[np.uint8]
 

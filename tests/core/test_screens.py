@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.drawings import piece
+from tests.tries import tries
 from wardrobe.core.ink.screens import dot_screen, line_screen, stipple
 from wardrobe.core.ink.shading import STYLES, Hand, Sheet, draw, swell_seen
 
@@ -36,9 +37,10 @@ def filled(style: str, tone: float, angle: float, spacing: float, step: float) -
 @pytest.mark.parametrize(("angle", "spacing", "step"), [(0, 12, 1.0), (37, 17, 1.0), (61, 9, 2.7),
                                                         (45, 14, 9.0)])
 def test_the_mean_is_the_tone(style: str, angle: float, spacing: float, step: float) -> None:
-    """Twenty tones, within 2 %, at full size, in a preview and in a thumbnail; never falling."""
-    means = [filled(style, tone, angle, spacing, step).mean() / 255 for tone in TONES]
-    assert np.abs(np.array(means) - TONES).max() < 0.02
+    """Within 2 %, at full size, in a preview and in a thumbnail; never falling."""
+    tones = TONES[::tries(3, 1)]
+    means = [filled(style, tone, angle, spacing, step).mean() / 255 for tone in tones]
+    assert np.abs(np.array(means) - tones).max() < 0.02
     assert (np.diff(means) > 0).all()
 
 

@@ -1,6 +1,7 @@
 """Finish layers: the picture, its tiles and the delivered stack agree, whatever is laid on."""
 
 import random
+from functools import cache
 from itertools import product
 
 import cv2
@@ -8,6 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from pydantic import ValidationError
 from scipy import ndimage
 
@@ -253,6 +255,18 @@ def test_what_is_off_is_not_there() -> None:
             == [n.name for n in DERIVER.stack(LIT).layers()]
 
 
+@cache
+def _soft_patch() -> NDArray[np.float64]:
+    """The share of the pen's stroke by hand: a cone of discs between its ends, blurred by SciPy's
+    Gaussian."""
+    y, x = np.mgrid[:480, :480] + 0.5
+    fine = np.zeros((480, 480))
+    for t in np.linspace(0, 1, 400):
+        away = np.hypot(x - (100 + 120 * t), y - (120 + 140 * t))
+        fine = np.maximum(fine, np.clip((30 + 20 * t) / 2 + 0.5 - away, 0, 1))
+    return np.asarray(ndimage.gaussian_filter(fine, 6))
+
+
 @pytest.mark.parametrize("mode", MODES)
 def test_a_layer_is_composited_as_w3c_says(mode: str) -> None:
     """W3C Compositing and Blending Level 1: a soft patch on the figure, by hand in float64."""
@@ -262,13 +276,7 @@ def test_a_layer_is_composited_as_w3c_says(mode: str) -> None:
     below = DERIVER.picture(PLAIN, WHOLE) / 255
     masks = DERIVER.masks(PLAIN, WHOLE)
     picture = DERIVER.picture(finished(layer, recipe=PLAIN), WHOLE)
-    y, x = np.mgrid[:480, :480] + 0.5
-    # The pen's stroke: a cone of discs between its ends; SciPy's Gaussian.
-    fine = np.zeros((480, 480))
-    for t in np.linspace(0, 1, 400):
-        away = np.hypot(x - (100 + 120 * t), y - (120 + 140 * t))
-        fine = np.maximum(fine, np.clip((30 + 20 * t) / 2 + 0.5 - away, 0, 1))
-    share = (0.6 * ndimage.gaussian_filter(fine, 6) * (masks.parts > 0))[..., None]
+    share = (0.6 * _soft_patch() * (masks.parts > 0))[..., None]
     source = np.array([0x40, 0xA0, 0xD0]) / 255
     laid = np.minimum(1, below + share * source) if mode == "plus-lighter" else \
         below + share * (MODES[mode].blend(below, np.broadcast_to(source, below.shape)) - below)

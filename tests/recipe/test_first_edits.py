@@ -7,7 +7,9 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from tests.drawings import bust_ink, transparent
+from tests.drawings import bust_ink, person_ink, transparent
+from tests.tries import tries
+from wardrobe.core.colour import from_hex, srgb_to_oklch
 from wardrobe.recipe.document.model import Recipe, Source
 from wardrobe.recipe.edits import ClaimAreas, CloseGaps, KeepParts, Several, apply
 from wardrobe.recipe.reports.figure import offer_figure
@@ -126,3 +128,22 @@ def test_what_the_drawing_itself_leaves_clear_is_not_taken_for_figure() -> None:
     assert not _ground_at(deriver, recipe, 300, 120)
     assert offer_figure(deriver, recipe).edit is None
     assert _ground_at(deriver, reduce(apply, first_edits(deriver, recipe), recipe), 300, 300)
+
+
+@pytest.mark.parametrize("seed", range(tries(3, 12)))
+def test_a_person_arrives_with_skin_eyes_and_hair_by_name(seed: int) -> None:
+    """Skin is of a skin's hue in every palette (20 to 90 degrees in OKLCH, from memory), and the
+    whites of the eyes are the lightest there is."""
+    ink, places = person_ink(seed)
+    deriver, recipe = _begun(ink)
+    recipe = reduce(apply, first_edits(deriver, recipe), recipe)
+    part_of = deriver.assignment(recipe).part_of_area[deriver.areas(recipe).labels]
+    named = {place: recipe.parts[part_of[y, x] - 1].name for place, (x, y) in places.items()}
+    assert (named["face"], named["neck"], named["eye"], named["hair"]) == (
+        "skin", "skin", "eyes", "hair")
+    assert named["shirt"].startswith("part ")
+    for offer in first_palettes(deriver, recipe):
+        worn = apply(recipe, offer.edit)
+        colour = {p.name: srgb_to_oklch(np.array(from_hex(p.base)) / 255) for p in worn.parts}
+        assert 20 < colour["skin"][2] < 90
+        assert colour["eyes"][0] == max(c[0] for c in colour.values())

@@ -20,6 +20,7 @@ from schemathesis.specs.openapi.checks import (
 from tests.server.steps import new_piece
 from tests.server.test_layered import delivered, taken_in
 from tests.serving import serving
+from tests.tries import tries
 
 # One of each there is; all other numbers are of things that there are not.
 _THERE = {"piece_id": 1, "file_id": 1, "character_id": 1, "template_id": 1}
@@ -58,5 +59,5 @@ def test_routes_keep_their_promises(api: schemathesis.BaseSchema) -> None:
     assert len(operations) >= 55
     for operation in operations:
         ask = given(case=operation.as_strategy())(_promised)
-        settings(max_examples=6, deadline=None, phases=[Phase.explicit, Phase.generate],
+        settings(max_examples=tries(3, 12), deadline=None, phases=[Phase.explicit, Phase.generate],
                  derandomize=True, database=None, suppress_health_check=list(HealthCheck))(ask)()

@@ -165,8 +165,11 @@ def run_with(client: object, plans: Sequence[Sequence[Task]],
 
 
 def _pool(workers: int) -> ProcessPoolExecutor:
-    # Not forked: this process may have threads that hold locks.
-    return ProcessPoolExecutor(workers, mp_context=get_context("spawn"), initializer=_alone)
+    # Not forked from this process, which may have threads that hold locks, but from one that has
+    # imported everything once and done nothing since.
+    context = get_context("forkserver")
+    context.set_forkserver_preload(["wardrobe.batch.task"])
+    return ProcessPoolExecutor(workers, mp_context=context, initializer=_alone)
 
 
 def _stop(pool: ProcessPoolExecutor) -> None:

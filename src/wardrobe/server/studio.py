@@ -6,7 +6,7 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass, replace
-from functools import partial, reduce
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -20,28 +20,16 @@ from wardrobe.core.formats.images import decode_image
 from wardrobe.core.formats.limits import ImageLimits
 from wardrobe.core.formats.openraster_read import Opened
 from wardrobe.core.formats.png import encode_png
-from wardrobe.core.ink.shading import STYLES
-from wardrobe.core.learn.lessons import question_of
-from wardrobe.core.learn.pictures import solved
 from wardrobe.core.press.profile import looks_like_profile
 from wardrobe.recipe.checks.maps import any_picture
-from wardrobe.recipe.document.drawing import Source
-from wardrobe.recipe.document.ink import Inking, InkShade
-from wardrobe.recipe.document.lighting import SideLight
-from wardrobe.recipe.document.model import Recipe, ShareArea
+from wardrobe.recipe.document.model import Recipe
 from wardrobe.recipe.document.paper import KeptProfile
-from wardrobe.recipe.document.pattern import Pattern, PlacedPicture
+from wardrobe.recipe.document.pattern import PlacedPicture
 from wardrobe.recipe.document.types import ASSET
 from wardrobe.recipe.document.view import View
 from wardrobe.recipe.edits import (
-    AddRecut,
-    ChangePart,
     Edit,
     EditRefusedError,
-    MoveLight,
-    SetInk,
-    SetPattern,
-    apply,
 )
 from wardrobe.recipe.events import (
     Completion,
@@ -53,15 +41,11 @@ from wardrobe.recipe.events import (
     references,
 )
 from wardrobe.recipe.exchange.archive import Archived
-from wardrobe.recipe.reports.first_edits import first_edits
-from wardrobe.recipe.reports.gaps import report_gaps
-from wardrobe.recipe.reports.proposals import EvenOut, propose
 from wardrobe.recipe.reports.sides import Held
 from wardrobe.recipe.reports.traits import traits_of_drawing
 from wardrobe.recipe.stages import Deriver, Store
 from wardrobe.recipe.stages.picture import Picture
 from wardrobe.recipe.stages.stage import Get, Stage
-from wardrobe.recipe.stages.views import draw
 from wardrobe.server.apart import SHARED, Bounds
 from wardrobe.server.apart.tasks import ReadPicture
 from wardrobe.server.assets import AssetStore
@@ -87,6 +71,7 @@ from wardrobe.server.settings import Settings
 from wardrobe.server.templates import TemplateStore
 from wardrobe.server.timekeeping import Timekeeper
 from wardrobe.server.turns import Turns
+from wardrobe.server.warm import warm_up
 
 Byte = NDArray[np.uint8]
 
@@ -159,9 +144,7 @@ class Studio:
 
     def warm_up(self) -> None:
         """Load the compiled kernels in the background, so that the first request is quick."""
-        if not _WARM.is_set():  # once a process
-            _WARM.set()
-            threading.Thread(target=_exercise, name="warm-up", daemon=True).start()
+        warm_up()
         SHARED.warm_up()
 
     def close(self) -> None:
@@ -321,37 +304,3 @@ def _halved(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
     height, width = picture.shape[0] // 2 * 2, picture.shape[1] // 2 * 2
     blocks = picture[:height, :width].reshape(height // 2, 2, width // 2, 2, 3)
     return (blocks.mean(axis=(1, 3)) + 0.5).astype(np.uint8)
-
-
-_WARM = threading.Event()
-
-
-def _exercise() -> None:
-    """Run the whole way once on a tiny drawing, and look at a lesson."""
-    axis = np.arange(96)
-    ring = np.abs(np.hypot(axis - 48, (axis - 48)[:, None]) - 30) < 3
-    rgba = np.zeros((96, 96, 4), np.uint8)
-    rgba[..., 3] = ring * np.uint8(255)
-    rgba[46:49, 60:] = 0
-    deriver = Deriver(lambda asset: rgba)
-    recipe = Recipe(source=Source(asset="0" * 64, width=96, height=96))
-    recipe = reduce(apply, first_edits(deriver, recipe), recipe)
-    report_gaps(deriver, recipe)
-    deriver.completeness(recipe)
-    propose(recipe, EvenOut())
-    first = recipe.parts[0].id
-    recipe = apply(recipe, SetPattern(part=first, pattern=Pattern()))
-    # With more than four shapes masks are packed otherwise.
-    side = SideLight(azimuth=0, height=0, colour="#ffffff", strength=0.5)
-    lit = recipe.light.model_copy(update={"rim": side, "bounce": side})
-    for material in ("hair", "glass", "metal"):  # each takes light in a way of its own
-        worn = apply(recipe, ChangePart(part=first, material=material))
-        draw(deriver, apply(worn, MoveLight(light=lit)), "picture", View.whole(96, 96))
-    shades = tuple(InkShade(name="shade", style=style) for style in STYLES)
-    inked = apply(recipe, SetInk(ink=Inking(on=True, weight=0.5, shades=shades)))
-    draw(deriver, inked, "picture", View.whole(96, 96))
-    shared = ShareArea(places=((40.0, 48.0), (56.0, 48.0)))
-    recipe = apply(recipe, AddRecut(recut=shared))
-    encode_png(draw(deriver, recipe, "picture", View.whole(96, 96)))
-    solved(question_of("box", 1, 0))
-    log.info("ready")

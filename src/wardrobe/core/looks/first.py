@@ -19,8 +19,8 @@ _VALUES = (0.88, 0.78, 0.68, 0.58, 0.48, 0.38)  # OKLCH lightness
 _APART = 0.13  # by which neighbours should differ in it
 _SWEEPS = 6
 _SMALL = 0.05  # share of the figure below which a part may be the accent
-_ACCENTS = 3
-_LARGE_CHROMA, _SMALL_CHROMA = 0.85, 1.2  # times the tone's own
+_ACCENTS = 1
+_LARGE_CHROMA = 0.85  # times the tone's own
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class FirstPalette:
 
 
 FIRST_PALETTES: tuple[FirstPalette, ...] = (
-    FirstPalette("warm", ((72, 0.095), (48, 0.105), (92, 0.07), (30, 0.095)), (205, 0.075), 0.72,
+    FirstPalette("warm", ((72, 0.095), (48, 0.105), (92, 0.07), (30, 0.095)), (205, 0.055), 0.72,
                  (0.855, 0.062, 56), (0.42, 0.062, 48), (0.60, 0.10, 28)),
     FirstPalette("cool", ((232, 0.07), (200, 0.06), (262, 0.07), (170, 0.055)), (58, 0.12), 0.66,
                  (0.72, 0.082, 60), (0.30, 0.03, 285), (0.52, 0.095, 22)),
@@ -82,7 +82,7 @@ class FigureParts:
 def first_colours(parts: FigureParts, palette: FirstPalette) -> list[str]:
     """Base colours, ``#rrggbb``, one a part.
 
-    Larger parts are calmer than small ones. Values are chosen so that parts with a long common
+    The largest parts are calmer. Values are chosen so that parts with a long common
     border differ most, by exchange until nothing is gained.
     """
     count = len(parts.share)
@@ -96,7 +96,6 @@ def first_colours(parts: FigureParts, palette: FirstPalette) -> list[str]:
         tone[k, 1] *= _LARGE_CHROMA if parts.share[k] > 0.3 else 1.0
     for k in accents:
         tone[k] = palette.accent
-        tone[k, 1] *= _SMALL_CHROMA
     fixed = {"skin": palette.skin, "hair": palette.hair, "lips": palette.lips, "eye": EYE_WHITE}
     value = np.full(count, np.nan)
     for k, role in enumerate(parts.role):

@@ -6,7 +6,6 @@ from itertools import count
 import numpy as np
 from numpy.typing import NDArray
 
-from wardrobe.core.areas.face import Face, find_face
 from wardrobe.core.areas.kinship import measure_areas
 from wardrobe.core.areas.segment import Areas
 from wardrobe.core.areas.suggest import group_areas
@@ -16,6 +15,7 @@ from wardrobe.core.looks.first import (
     FirstPalette,
     first_colours,
 )
+from wardrobe.core.people.find import Person, find_person
 from wardrobe.recipe.document.model import Claim, Part, Recipe
 from wardrobe.recipe.edits import ChangePart, ReplaceParts, Several, next_part_id
 from wardrobe.recipe.stages import Deriver
@@ -47,15 +47,15 @@ def suggest_parts(areas: Areas, recipe: Recipe | None = None,
     taken : ndarray of bool, shape (areas + 1,), optional
         Areas that have a part, or are ground; if not given, what is ground by itself.
     coverage : ndarray of uint8, shape (height, width), optional
-        Ink, in which a face is looked for.
+        Ink, in which a person is looked for.
     """
     parts = list(recipe.parts) if recipe else []
     claims = list(recipe.claims) if recipe else []
     first = int(next_part_id(recipe)[1:]) if recipe else 1
     names = {p.name.casefold() for p in parts}
     free = areas if taken is None else replace(areas, ground=taken)
-    face = find_face(free, coverage) if coverage is not None else None
-    groups = _groups(free, face)
+    person = find_person(free, coverage) if coverage is not None else None
+    groups = _groups(free, person)
     bases = first_colours(_measured(free, groups), FIRST_PALETTES[0])
     for number, (group, base) in enumerate(zip(groups, bases, strict=True), start=first):
         wanted, material = _NAMES.get(group.role, ("", PLAIN))
@@ -99,29 +99,30 @@ def _numbered(number: int, names: set[str]) -> str:
     return next(n for n in (f"part {k}" for k in count(number)) if n not in names)
 
 
-def _groups(areas: Areas, face: Face | None) -> list[_Group]:
-    """Groups of areas, with the roles that a face gives."""
+def _groups(areas: Areas, person: Person | None) -> list[_Group]:
+    """Groups of areas; a person's with the roles that these have."""
     found = group_areas(areas)
-    if face is None:
+    if person is None:
         return [_Group(g, "") for g in found]
-    apart = {"eye": np.array(face.eyes, np.int64), "lips": np.array(face.mouth, np.int64)}
-    own = np.concatenate(list(apart.values()))
-    left = [g[~np.isin(g, own)] for g in found]
-    groups = [_Group(g, "skin" if face.area in g else "") for g in left if len(g)]
-    hair = _hair(areas, groups)
-    groups = [replace(g, role="hair") if k == hair else g for k, g in enumerate(groups)]
-    return groups + [_Group(g, role) for role, g in apart.items() if len(g)]
+    own = {"skin": person.skin, "hair": person.hair, "eye": person.eyes, "lips": person.mouth}
+    taken = np.array([area for some in own.values() for area in some], np.int64)
+    groups = [_Group(np.sort(np.array(some, np.int64)), role)
+              for role, some in own.items() if some]
+    left = (g[~np.isin(g, taken)] for g in found)
+    groups += [_Group(g, "") for g in left if len(g)]
+    if not person.hair:
+        hair = _hair(areas, groups)
+        groups = [replace(g, role="hair") if k == hair else g for k, g in enumerate(groups)]
+    return sorted(groups, key=lambda g: -int(areas.pixels[g.areas].sum()))
 
 
 def _hair(areas: Areas, groups: list[_Group]) -> int | None:
     """The group that lies on top of the skin, with the longest border with it."""
     measured = _measured(areas, groups)
-    skin = next((k for k, g in enumerate(groups) if g.role == "skin"), None)
-    if skin is None:
-        return None
+    skin = next(k for k, g in enumerate(groups) if g.role == "skin")
     height = [float(np.average(areas.seeds[g.areas, 1], weights=areas.pixels[g.areas]))
               for g in groups]
-    above = [k for k in range(len(groups)) if k != skin and height[k] < height[skin]
+    above = [k for k, g in enumerate(groups) if not g.role and height[k] < height[skin]
              and measured.share[k] > _HAIR_LEAST and measured.contact[skin, k] > 0]
     return max(above, key=lambda k: float(measured.contact[skin, k]), default=None)
 

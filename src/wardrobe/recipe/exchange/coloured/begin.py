@@ -10,13 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from wardrobe.core.areas.face import find_face
 from wardrobe.core.colour import srgb_to_oklch, to_hex
 from wardrobe.core.errors import NoClosedAreaError
 from wardrobe.core.flats.bare import bare_borders
 from wardrobe.core.flats.grouped import TONES, Grouped, group_flats
 from wardrobe.core.flats.separate import Separated
 from wardrobe.core.geometry.outline import outlines_of
+from wardrobe.core.people.find import find_person
 from wardrobe.core.stack.naming import Names
 from wardrobe.core.words.colours import colour_words
 from wardrobe.recipe.document.colouring import Passes, Wash
@@ -130,8 +130,8 @@ def _colours(deriver: Deriver, recipe: Recipe, parts: NDArray[np.int64],
                           minlength=(areas.count + 1) * count).reshape(-1, count)
     most = covered.argmax(axis=1)
     most[0] = 0
-    face = find_face(areas, deriver.coverage(recipe))
-    skin = int(most[face.area]) if face else 0
+    person = find_person(areas, deriver.coverage(recipe))
+    skin = int(most[person.skin[0]]) if person else 0
     if skin and not _like_skin(grouped.colours[skin, 0]):  # a beard may lie where the cheek is
         skin = 0
     names, made, claims = Names(), [], []

@@ -1,0 +1,1 @@
+"""Whom a drawing shows: skin, hair, eyes and mouth."""

@@ -1,0 +1,184 @@
+"""Which areas of a drawing are a person's skin, hair, eyes and mouth."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from wardrobe.core.areas.segment import Areas
+from wardrobe.core.people.face import Face, find_face
+from wardrobe.core.people.look import look
+
+Byte = NDArray[np.uint8]
+Int = NDArray[np.int64]
+
+_GRID = 1000  # px of the longer edge at which areas are looked at
+_INK = 96
+_LEAST = 0.015  # share of the figure that skin has
+_SKIN, _HAIR, _EYES, _MOUTH, _NONE = 0, 1, 2, 3, -1
+_CHANCE, _SURELY = 0.5, 0.9  # of one area
+_CLEARLY = 0.8  # in the mean, where no face is found
+_AT_ALL = 0.15  # of a face
+# Against the face's width, height and area.
+_EAR = 0.2, 0.8, 0.2, 0.35, 0.38
+_NECK = 0.2, 0.75, 0.6
+_LIPS = 0.3, 0.1, 0.15
+
+
+@dataclass(frozen=True)
+class Person:
+    """Areas of a person.
+
+    Attributes
+    ----------
+    skin, hair, eyes, mouth : tuple of int
+        Numbers of areas, the largest first; only skin there is always.
+    """
+
+    skin: tuple[int, ...]
+    hair: tuple[int, ...]
+    eyes: tuple[int, ...]
+    mouth: tuple[int, ...]
+
+
+def find_person(areas: Areas, coverage: Byte) -> Person | None:
+    """Look for a person, by what a network takes for one and by eyes above a mouth.
+
+    Parameters
+    ----------
+    areas : Areas
+    coverage : ndarray of uint8, shape (height, width)
+        Ink.
+
+    Returns
+    -------
+    Person or None
+    """
+    chance = _chances(areas, coverage)
+    likely = chance.max(axis=0) > _CHANCE
+    kinds = np.where(likely, chance.argmax(axis=0), _NONE)
+    face = find_face(areas, coverage)
+    if face is not None and chance[_SKIN, face.area] >= _AT_ALL:
+        kinds = _with_face(kinds, face)
+    elif not _sure(areas, kinds, chance):
+        return None
+    kinds = _about_the_face(areas, kinds, chance)
+    figure = max(1, int(areas.pixels[~areas.ground].sum()))
+    found = [np.flatnonzero(kinds == kind) for kind in (_SKIN, _HAIR, _EYES, _MOUTH)]
+    if areas.pixels[found[_SKIN]].sum() < _LEAST * figure:
+        return None
+    return Person(*(_ranked(areas, some) for some in found))
+
+
+def _sure(areas: Areas, kinds: Int, chance: NDArray[np.float64]) -> bool:
+    """Whether what seems to be skin does so clearly."""
+    skin = kinds == _SKIN
+    return bool(skin.any()
+                and np.average(chance[_SKIN, skin], weights=areas.pixels[skin]) >= _CLEARLY)
+
+
+def _ranked(areas: Areas, some: Int) -> tuple[int, ...]:
+    return tuple(some[np.argsort(-areas.pixels[some], kind="stable")].tolist())
+
+
+def _chances(areas: Areas, coverage: Byte) -> NDArray[np.float64]:
+    """How likely each area is skin, hair, the white of an eye; ground is nothing of these."""
+    step = _step(areas)
+    size = areas.labels.shape[1] // step, areas.labels.shape[0] // step
+    cover = np.asarray(cv2.resize(coverage, size, interpolation=cv2.INTER_AREA), np.uint8)
+    ink = (cover >= _INK).astype(np.uint8)
+    count = len(areas.pixels)
+    if not ink.any():
+        return np.zeros((3, count))
+    rows, columns = (np.arange(n) * step + step // 2 for n in cover.shape)
+    labels = areas.labels[np.ix_(rows, columns)]
+    free = ink == 0
+    there = np.maximum(np.bincount(labels[free], minlength=count), 1)
+    chance = np.stack([np.bincount(labels[free], 1 / (1 + np.exp(-odds[free])), count)
+                       for odds in look(cover, ink)]) / there
+    chance[:, areas.ground] = 0
+    chance[:, 0] = 0
+    return chance
+
+
+def _step(areas: Areas) -> int:
+    return max(1, max(areas.labels.shape) // _GRID)
+
+
+def _with_face(kinds: Int, face: Face) -> Int:
+    """What eyes above a mouth say goes before what the network says."""
+    out = kinds.copy()
+    out[face.area] = _SKIN
+    out[list(face.eyes)] = _EYES
+    out[list(face.mouth)] = _MOUTH
+    return out
+
+
+def _about_the_face(areas: Areas, kinds: Int, chance: NDArray[np.float64]) -> Int:
+    """What stands out from a face at the height of its eyes, and what is below its chin, is skin
+    unless it is surely hair; what lies above it is not, unless it surely is; what lies in its
+    middle, below the eyes, is its mouth."""
+    step = _step(areas)
+    labels = areas.labels[::step, ::step]
+    boxes = _boxes(labels, len(kinds))
+    eyes = areas.seeds[kinds == _EYES] / step
+    face = _face_about(eyes, kinds, boxes, areas)
+    if face is None:
+        return kinds
+    x0, y0, width, height = boxes[face]
+    line = (eyes[:, 1].max() - y0) / height
+    across = (boxes[:, 0] + boxes[:, 2] / 2 - x0) / width
+    down = (boxes[:, 1] + boxes[:, 3] / 2 - y0) / height
+    wide, size = boxes[:, 2] / width, areas.pixels / areas.pixels[face]
+    inside = (across > 0) & (across < 1) & (down > 0) & (down < 1)
+    inside[_neighbours(labels, face)] = True
+    free = inside & ~areas.ground & (kinds != _EYES) & (kinds != _MOUTH) & (boxes[:, 2] > 0)
+    free[[0, face]] = False
+    ear = ((size < _EAR[2]) & (wide < _EAR[3]) & (_EAR[0] < down) & (down < _EAR[1])
+           & (np.abs(across - 0.5) > _EAR[4]))
+    neck = ((size < _NECK[2]) & (_NECK[0] < wide) & (wide < _NECK[1])
+            & (np.abs(across - 0.5) < 0.4) & (down > 0.95)
+            & (boxes[:, 1] < y0 + 1.15 * height))
+    lips = ((kinds == _NONE) & (size < _LIPS[2]) & (np.abs(across - 0.5) < _LIPS[0])
+            & (line + _LIPS[1] < down) & (down < 0.95))
+    above = (kinds == _SKIN) & (down < 0) & (chance[_SKIN] <= _SURELY)
+    out = kinds.copy()
+    out[free & above] = _NONE
+    out[free & lips] = _MOUTH
+    out[free & (ear | neck) & (chance[_HAIR] <= _SURELY)] = _SKIN
+    return out
+
+
+def _boxes(labels: NDArray[np.uint16], count: int) -> NDArray[np.int64]:
+    """x, y, width, height of each area; width 0 where it is not seen."""
+    out = np.zeros((count, 4), np.int64)
+    for area, found in enumerate(ndimage.find_objects(labels), start=1):
+        if found is not None:
+            rows, columns = found
+            out[area] = (columns.start, rows.start, columns.stop - columns.start,
+                         rows.stop - rows.start)
+    return out
+
+
+def _face_about(eyes: NDArray[np.float64], kinds: Int, boxes: NDArray[np.int64],
+                areas: Areas) -> int | None:
+    """The largest area of skin that most eyes lie in."""
+    skin = np.flatnonzero((kinds == _SKIN) & (boxes[:, 2] > 0))
+    if not len(eyes) or not len(skin):
+        return None
+    low, high = boxes[skin, :2], boxes[skin, :2] + boxes[skin, 2:]
+    held = ((eyes[None] > low[:, None]) & (eyes[None] < high[:, None])).all(axis=2).sum(axis=1)
+    if not held.any():
+        return None
+    most = skin[held == held.max()]
+    return int(most[areas.pixels[most].argmax()])
+
+
+def _neighbours(labels: NDArray[np.uint16], area: int) -> Int:
+    """Areas that meet an area."""
+    own = (labels == area).astype(np.uint8)
+    rim = (cv2.dilate(own, np.ones((3, 3), np.uint8)) > 0) & (own == 0)
+    met = np.unique(labels[rim]).astype(np.int64)
+    return met[met > 0]
