@@ -14,7 +14,7 @@ from benchmarks.corpora.people import person
 from benchmarks.figure import arrived, framings, tried
 from wardrobe.core.errors import NoClosedAreaError
 
-LIMIT, THINGS = 60, 300
+LIMIT, THINGS = 24, 60
 PARTS = ("skin", "hair")
 
 

@@ -23,7 +23,7 @@ def serving(data: Path) -> Iterator[str]:
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
-    until = time.monotonic() + 30
+    until = time.monotonic() + 120  # a busy machine is no fault
     while not server.started and time.monotonic() < until:
         time.sleep(0.05)
     yield f"http://127.0.0.1:{port}"

@@ -62,7 +62,7 @@ def start(settings: Settings, port: int) -> tuple[subprocess.Popen[bytes], httpx
         [sys.executable, "-m", "wardrobe.cli.main", "serve", "--port", str(port), "--data-dir",
          str(settings.data_dir)], stdout=subprocess.DEVNULL)
     client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60)
-    until = time.monotonic() + 30
+    until = time.monotonic() + 120  # a busy machine is no fault
     while True:
         try:
             client.get("/api/meta")
