@@ -5,8 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
 WEB := src/wardrobe/server/web/index.html
-# A process a core; each may want 2 GB.
-PYTEST := $(BIN)/python -m pytest --numprocesses logical --maxprocesses 4 --dist loadfile
+PYTEST := $(BIN)/python -m pytest --numprocesses 2 --dist loadfile
 
 .PHONY: demo demo-reset test quick thorough looked-over lint types web-unit unit bench accuracy torture requirements api screenshots clean
 

@@ -8,7 +8,6 @@ Needs PyTorch, which nothing else here does; an hour on two cores.
 
 import sys
 from collections import defaultdict
-from pathlib import Path
 
 import cv2
 import numpy as np
@@ -21,7 +20,7 @@ from benchmarks.corpora.bent import EDGE, PAPER, TORN, Small, bend, shrink
 from benchmarks.corpora.hands import BUSTS, CLIP_ART, hands, kept_apart, outlined
 from benchmarks.corpora.strokes import nothing
 from benchmarks.networks import Network, fit, store
-from wardrobe.core.ground import guess
+from wardrobe.core.ground.guess import MODEL
 from wardrobe.core.ground.seen import SIDE, seen
 
 SHARES = {"emoji": 0.45, "objects": 0.05, "adventurer": 0.07, "croodles": 0.08,
@@ -80,7 +79,7 @@ def main(minutes: float) -> None:
     shards = [shard(drawings, seed) for seed in range(SHARDS)]
     network = Network(CHANNELS, 1)
     fit(network, shards, loss_of, minutes, RATE)
-    store(network, Path(guess.__file__).with_name("guess.onnx"))
+    store(network, MODEL)
 
 
 if __name__ == "__main__":

@@ -84,6 +84,22 @@ def person_ink(seed: int) -> tuple[Byte, dict[str, tuple[int, int]]]:
                  "eye": (x - apart - 22, y - 10), "shirt": (x + wide, 720)}
 
 
+def standing_ink(seed: int) -> tuple[Byte, dict[str, tuple[int, int]]]:
+    """The same head, a third as large, on a long body with legs; uint8 coverage, and a place in
+    face and body."""
+    whole, places = person_ink(seed)
+    by, left, top = 0.35, 338, 120
+    head = cv2.resize(whole[:560], None, fx=by, fy=by, interpolation=cv2.INTER_AREA)
+    ink = np.zeros((1500, 900), np.uint8)
+    ink[top:top + head.shape[0], left:left + head.shape[1]] = head
+    chin = top + head.shape[0] - 24
+    body = np.array([[352, chin], [548, chin], [588, 900], [540, 900], [520, 1400], [460, 1400],
+                     [450, 930], [440, 1400], [380, 1400], [360, 900], [312, 900]])
+    cv2.polylines(ink, [body], True, 255, 5, cv2.LINE_AA)
+    x, y = places["face"]
+    return ink, {"face": (round(by * x) + left, round(by * y) + top), "body": (450, 700)}
+
+
 def transparent(ink: Byte) -> Byte:
     """Black ink on nothing, RGBA."""
     rgba = np.zeros((*ink.shape, 4), np.uint8)

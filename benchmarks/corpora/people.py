@@ -1,7 +1,6 @@
 """What of a drawing is skin, hair and the white of eyes, from the colours it was painted in."""
 
 import json
-from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
 
@@ -54,14 +53,6 @@ def person(drawing: Drawing) -> Person | None:
     if drawing.source == "croodles":
         return None  # one white for all
     return Person(drawing, np.zeros((3, *drawing.ink.shape), bool), (True, True, True))
-
-
-def people_emoji(drawings: Iterator[Drawing]) -> Iterator[Person]:
-    """Those pictograms that show people or a face."""
-    for drawing in drawings:
-        found = _emoji(drawing)
-        if found is not None and found.kinds[0].any():
-            yield found
 
 
 def _bust(drawing: Drawing) -> Person:

@@ -3,11 +3,9 @@
 import cv2
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from tests.drawings import links_ink, person_ink
+from tests.drawings import links_ink, person_ink, standing_ink
 from tests.tries import tries
 from wardrobe.core.areas.segment import Areas, segment
 from wardrobe.core.people.face import find_face
@@ -66,25 +64,31 @@ def test_busts_are_told_by_skin_hair_and_shirt() -> None:
     assert all(found >= 0.8 * count for found in right.values()), right
 
 
-@settings(max_examples=tries(15, 80))
-@given(st.integers(0, 10**6), st.booleans())
-def test_an_area_is_one_thing_and_never_ground(seed: int, tube: bool) -> None:
-    """Whatever is drawn: kinds do not share areas, and a person has skin."""
-    rng = np.random.default_rng(seed)
-    ink = np.zeros((420, 420), np.uint8)
-    for _ in range(rng.integers(1, 12)):
-        x, y = rng.integers(60, 360, 2).tolist()
-        a, b = rng.integers(6, 130, 2).tolist()
-        cv2.ellipse(ink, (x, y), (a, b), 0, 0, 360, 255, int(rng.integers(2, 9)), cv2.LINE_AA)
-    if tube:
-        cv2.rectangle(ink, (40, 40), (380, 380), 255, 6)
+@pytest.mark.parametrize("seed", range(tries(4, 12)))
+def test_a_face_is_known_however_small_it_is_in_the_figure(seed: int) -> None:
+    """A head of an eighth of the height, which the network does not see in the whole."""
+    ink, places = standing_ink(seed)
     areas = segment(ink)
     person = find_person(areas, ink)
-    if person is None:
-        return
+    assert person is not None
+    assert roles(areas, person, places) == {"face": "skin", "body": ""}
+
+
+@pytest.mark.parametrize("seed", range(tries(8, 40)))
+def test_an_area_is_one_thing_and_never_ground(seed: int) -> None:
+    """Whatever else is drawn over a person: kinds do not share areas, and there is skin."""
+    ink, _ = person_ink(seed)
+    rng = np.random.default_rng(seed)
+    for _ in range(rng.integers(1, 8)):
+        x, y = rng.integers(40, 600, 2).tolist()
+        a, b = rng.integers(6, 60, 2).tolist()
+        cv2.ellipse(ink, (x, y), (a, b), 0, 0, 360, 255, int(rng.integers(2, 9)), cv2.LINE_AA)
+    areas = segment(ink)
+    person = find_person(areas, ink)
+    assert person is not None and person.skin
     kinds = [person.skin, person.hair, person.eyes, person.mouth]
     together = [area for kind in kinds for area in kind]
-    assert person.skin and len(together) == len(set(together))
+    assert len(together) == len(set(together))
     assert 0 not in together and not areas.ground[together].any()
 
 

@@ -7,14 +7,12 @@ import onnxruntime
 import pytest
 
 from tests.drawings import figure_ink
-from wardrobe.core import ground, people
+from wardrobe.core.ground import guess
 from wardrobe.core.ground.seen import Network, seen
-
-_MODELS = [Path(ground.__file__).with_name("guess.onnx"),
-           Path(people.__file__).with_name("people.onnx")]
+from wardrobe.core.people import look
 
 
-@pytest.mark.parametrize("model", _MODELS, ids=lambda path: path.stem)
+@pytest.mark.parametrize("model", [guess.MODEL, look.MODEL], ids=lambda path: path.stem)
 def test_a_network_says_what_onnx_runtime_says(model: Path) -> None:
     """Of a figure and of its mirror image; to 0.01 in log odds."""
     cover = figure_ink()

@@ -16,6 +16,7 @@ Floats = NDArray[np.float32]
 
 SIDE = 128  # px of the square in which a network sees a drawing
 _ROOM = 1.16  # of the drawing's longer side that the square holds
+_SURELY_NOT = -8.0  # log odds beyond the square
 _WAYS = sixteen_ways()
 
 
@@ -114,6 +115,27 @@ class Network:
     def __init__(self, path: Path) -> None:
         self._net = cv2.dnn.readNetFromONNX(np.frombuffer(path.read_bytes(), np.uint8))
         self._one_at_a_time = threading.Lock()
+
+    def told(self, coverage: Byte, ink: Byte) -> Floats:
+        """What it says of a drawing.
+
+        Parameters
+        ----------
+        coverage, ink : ndarray of uint8, shape (height, width)
+            Coverage 0..255, and what of it counts as ink, 0 or 1; not empty.
+
+        Returns
+        -------
+        ndarray of float32, shape (kinds, height, width)
+            Log odds that a place is of a kind: 0 even. Worked out at 128 px of the drawing's
+            square; beyond that it is of none.
+        """
+        planes, window = seen(coverage, ink)
+        size = window.side, window.side
+        return np.stack([window.lay(np.asarray(cv2.resize(odds, size,
+                                                          interpolation=cv2.INTER_LINEAR),
+                                               np.float32), ink.shape, _SURELY_NOT)
+                         for odds in self.ask(planes)])
 
     def ask(self, planes: Byte) -> Floats:
         """What it says of what it is shown and of its mirror image, in the mean.

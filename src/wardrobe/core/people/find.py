@@ -21,10 +21,16 @@ _SKIN, _HAIR, _EYES, _MOUTH, _NONE = 0, 1, 2, 3, -1
 _CHANCE, _SURELY = 0.5, 0.9  # of one area
 _CLEARLY = 0.8  # in the mean, where no face is found
 _AT_ALL = 0.15  # of a face
-# Against the face's width, height and area.
-_EAR = 0.2, 0.8, 0.2, 0.35, 0.38
-_NECK = 0.2, 0.75, 0.6
-_LIPS = 0.3, 0.1, 0.15
+_ABOUT = 0.6  # of a face's width and height, that is looked at on every side of it
+_HELD = 0.9  # share of an area that is seen there, for what is said of it to count
+# Widths, heights, middles and sizes of areas against those of the face.
+_EAR_SIZE, _EAR_WIDTH, _EAR_ASIDE = 0.2, 0.35, 0.38  # at most, at most, at least
+_EAR_DOWN = 0.2, 0.8
+_NECK_SIZE, _NECK_ASIDE, _NECK_TOP = 0.6, 0.4, 1.15  # at most
+_NECK_WIDTH = 0.2, 0.75
+_CHIN = 0.95
+_LIPS_SIZE, _LIPS_ASIDE = 0.15, 0.3  # at most
+_LIPS_BELOW = 0.1  # the eyes, at least
 
 
 @dataclass(frozen=True)
@@ -57,9 +63,11 @@ def find_person(areas: Areas, coverage: Byte) -> Person | None:
     Person or None
     """
     chance = _chances(areas, coverage)
-    likely = chance.max(axis=0) > _CHANCE
-    kinds = np.where(likely, chance.argmax(axis=0), _NONE)
     face = find_face(areas, coverage)
+    if face is not None and chance[_SKIN, face.area] < _AT_ALL:
+        # The head of a standing figure is too small to be told in the whole.
+        chance = np.maximum(chance, _chances(areas, coverage, _about(areas, face)))
+    kinds = np.where(chance.max(axis=0) > _CHANCE, chance.argmax(axis=0), _NONE)
     if face is not None and chance[_SKIN, face.area] >= _AT_ALL:
         kinds = _with_face(kinds, face)
     elif not _sure(areas, kinds, chance):
@@ -83,28 +91,38 @@ def _ranked(areas: Areas, some: Int) -> tuple[int, ...]:
     return tuple(some[np.argsort(-areas.pixels[some], kind="stable")].tolist())
 
 
-def _chances(areas: Areas, coverage: Byte) -> NDArray[np.float64]:
-    """How likely each area is skin, hair, the white of an eye; ground is nothing of these."""
-    step = _step(areas)
-    size = areas.labels.shape[1] // step, areas.labels.shape[0] // step
-    cover = np.asarray(cv2.resize(coverage, size, interpolation=cv2.INTER_AREA), np.uint8)
+def _chances(areas: Areas, coverage: Byte,
+             place: tuple[slice, slice] = np.s_[:, :]) -> NDArray[np.float64]:
+    """How likely each area is skin, hair, the white of an eye, by what a place of the drawing
+    looks like; ground, and what is not in that place, is nothing of these."""
+    here = areas.labels[place]
+    step = max(1, max(here.shape) // _GRID)
+    size = here.shape[1] // step, here.shape[0] // step
+    cover = np.asarray(cv2.resize(coverage[place], size, interpolation=cv2.INTER_AREA), np.uint8)
     ink = (cover >= _INK).astype(np.uint8)
     count = len(areas.pixels)
     if not ink.any():
         return np.zeros((3, count))
     rows, columns = (np.arange(n) * step + step // 2 for n in cover.shape)
-    labels = areas.labels[np.ix_(rows, columns)]
+    labels = here[np.ix_(rows, columns)]
     free = ink == 0
     there = np.maximum(np.bincount(labels[free], minlength=count), 1)
     chance = np.stack([np.bincount(labels[free], 1 / (1 + np.exp(-odds[free])), count)
                        for odds in look(cover, ink)]) / there
+    if here.shape != areas.labels.shape:
+        held = np.bincount(here.ravel(), minlength=count) / np.maximum(areas.pixels, 1)
+        chance[:, held < _HELD] = 0
     chance[:, areas.ground] = 0
     chance[:, 0] = 0
     return chance
 
 
-def _step(areas: Areas) -> int:
-    return max(1, max(areas.labels.shape) // _GRID)
+def _about(areas: Areas, face: Face) -> tuple[slice, slice]:
+    """A face with what lies around it."""
+    x, y, width, height = cv2.boundingRect((areas.labels == face.area).astype(np.uint8))
+    across, down = round(_ABOUT * width), round(_ABOUT * height)
+    return (slice(max(0, y - down), y + height + down),
+            slice(max(0, x - across), x + width + across))
 
 
 def _with_face(kinds: Int, face: Face) -> Int:
@@ -120,7 +138,7 @@ def _about_the_face(areas: Areas, kinds: Int, chance: NDArray[np.float64]) -> In
     """What stands out from a face at the height of its eyes, and what is below its chin, is skin
     unless it is surely hair; what lies above it is not, unless it surely is; what lies in its
     middle, below the eyes, is its mouth."""
-    step = _step(areas)
+    step = max(1, max(areas.labels.shape) // _GRID)
     labels = areas.labels[::step, ::step]
     boxes = _boxes(labels, len(kinds))
     eyes = areas.seeds[kinds == _EYES] / step
@@ -136,13 +154,14 @@ def _about_the_face(areas: Areas, kinds: Int, chance: NDArray[np.float64]) -> In
     inside[_neighbours(labels, face)] = True
     free = inside & ~areas.ground & (kinds != _EYES) & (kinds != _MOUTH) & (boxes[:, 2] > 0)
     free[[0, face]] = False
-    ear = ((size < _EAR[2]) & (wide < _EAR[3]) & (_EAR[0] < down) & (down < _EAR[1])
-           & (np.abs(across - 0.5) > _EAR[4]))
-    neck = ((size < _NECK[2]) & (_NECK[0] < wide) & (wide < _NECK[1])
-            & (np.abs(across - 0.5) < 0.4) & (down > 0.95)
-            & (boxes[:, 1] < y0 + 1.15 * height))
-    lips = ((kinds == _NONE) & (size < _LIPS[2]) & (np.abs(across - 0.5) < _LIPS[0])
-            & (line + _LIPS[1] < down) & (down < 0.95))
+    aside = np.abs(across - 0.5)
+    ear = ((size < _EAR_SIZE) & (wide < _EAR_WIDTH) & (aside > _EAR_ASIDE)
+           & (down > _EAR_DOWN[0]) & (down < _EAR_DOWN[1]))
+    neck = ((size < _NECK_SIZE) & (wide > _NECK_WIDTH[0]) & (wide < _NECK_WIDTH[1])
+            & (aside < _NECK_ASIDE) & (down > _CHIN)
+            & (boxes[:, 1] < y0 + _NECK_TOP * height))
+    lips = ((kinds == _NONE) & (size < _LIPS_SIZE) & (aside < _LIPS_ASIDE)
+            & (down > line + _LIPS_BELOW) & (down < _CHIN))
     above = (kinds == _SKIN) & (down < 0) & (chance[_SKIN] <= _SURELY)
     out = kinds.copy()
     out[free & above] = _NONE
