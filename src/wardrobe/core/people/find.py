@@ -160,7 +160,8 @@ def _about_the_face(areas: Areas, kinds: Int, chance: NDArray[np.float64]) -> In
     neck = ((size < _NECK_SIZE) & (wide > _NECK_WIDTH[0]) & (wide < _NECK_WIDTH[1])
             & (aside < _NECK_ASIDE) & (down > _CHIN)
             & (boxes[:, 1] < y0 + _NECK_TOP * height))
-    lips = ((kinds == _NONE) & (size < _LIPS_SIZE) & (aside < _LIPS_ASIDE)
+    loose = (kinds == _NONE) | ((kinds == _HAIR) & (chance[_HAIR] <= _SURELY))  # no beard
+    lips = (loose & (size < _LIPS_SIZE) & (aside < _LIPS_ASIDE)
             & (down > line + _LIPS_BELOW) & (down < _CHIN))
     above = (kinds == _SKIN) & (down < 0) & (chance[_SKIN] <= _SURELY)
     out = kinds.copy()
